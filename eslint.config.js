@@ -1,0 +1,22 @@
+import js from '@eslint/js'
+import tseslint from 'typescript-eslint'
+
+export default tseslint.config(
+  { ignores: ['dist/', 'examples/*/dist/', 'node_modules/'] },
+  js.configs.recommended,
+  ...tseslint.configs.strict,
+  {
+    rules: {
+      '@typescript-eslint/consistent-type-imports': 'error',
+      '@typescript-eslint/no-non-null-assertion': 'error',
+      eqeqeq: 'error',
+      'no-console': 'error',
+    },
+  },
+  { files: ['test/**'], rules: { '@typescript-eslint/no-unused-expressions': 'off' } },
+  {
+    files: ['scripts/**', 'bench/**', 'bin/**'],
+    languageOptions: { globals: { process: 'readonly', console: 'readonly', URL: 'readonly' } },
+    rules: { 'no-console': 'off' },
+  },
+)

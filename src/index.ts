@@ -1,0 +1,35 @@
+/**
+ * Wembra's core: what each page of a site gets at each screen width, who decided it, and where builder content and
+ * theme chrome collide. No I/O and no DOM; `wembra/node` reads files.
+ */
+export { readSite, type ReadOptions, type Site, type Viewport } from './model/site.js'
+export {
+  SiteError,
+  formatProblem,
+  type Place,
+  type Problem,
+  type ProblemCode,
+  type SourcePlace,
+} from './model/problem.js'
+export { memoryFiles, NO_FILES, type Files } from './model/files.js'
+export { PatchError, type Operation, type Patch } from './model/patch.js'
+export {
+  definitionOf,
+  FACET_NAMES,
+  FACETS,
+  HEADLINE_PROPERTY,
+  isFacet,
+  PROPERTY_PATHS,
+  type Facet,
+  type Presence,
+  type PropertyPath,
+} from './model/facets.js'
+export type { Json, JsonObject } from './model/json.js'
+export type { PageData, SiteData } from './model/schema.js'
+export { resolveSite, type ResolvedSite } from './resolve/resolve-site.js'
+export type { ChainEntry, Decided, PageView, ResolvedPage, ViewportChoice } from './resolve/page.js'
+export type { Outcome } from './resolve/contribution.js'
+export { measurePage, type MeasureOptions, type PageMeasure } from './measure/page.js'
+export { facetsInPx } from './measure/facets.js'
+export type { Box, Certainty, LedgerEntry, PrintedItem } from './measure/box.js'
+export type { TextMeasurer } from './measure/text.js'

@@ -1,0 +1,115 @@
+import { parseLength, parseSides, type LengthContext, type Sides } from '../css/length.js'
+import { isObject, own, type Json } from '../model/json.js'
+import type { Site, Viewport } from '../model/site.js'
+import type { ByViewport } from '../model/site-data.js'
+import type { PageView } from '../resolve/page.js'
+import { atViewport } from '../resolve/settings.js'
+import { assetSize } from './asset-size.js'
+import { ESTIMATE, type TextMeasurer } from './text.js'
+
+/** Sizes of text by the site's `typography`. */
+export interface Typography {
+  readonly base: number
+  readonly line: number
+  readonly headings: readonly { readonly size: number; readonly line: number }[]
+}
+
+/** The contract's headings 1 to 6, in px. */
+const HEADING_SIZES = [40, 32, 24, 20, 18, 16]
+const HEADING_LINE = 1.2
+const BASE = 16
+const LINE = 1.5
+
+/** All that measuring a page at a viewport needs to know, with the conversions that depend on it. */
+export class Frame {
+  readonly site: Site
+  readonly view: PageView
+  readonly viewport: Viewport
+  readonly text: TextMeasurer
+  readonly typography: Typography
+  /** Heights of sections' contents that were needed before they were placed, by pointer and width. */
+  readonly contentHeights = new Map<string, number>()
+
+  constructor(view: PageView, text: TextMeasurer | undefined) {
+    this.view = view
+    this.site = view.page.site
+    this.viewport = view.viewport
+    this.text = text ?? ESTIMATE
+    this.typography = readTypography(this.site, this.viewport)
+  }
+
+  get width(): number {
+    return this.viewport.width
+  }
+
+  context(percentOf?: number): LengthContext {
+    const { width, height } = this.viewport
+    return { width, height, rem: this.typography.base, percentOf }
+  }
+
+  /** A value by viewport, at this one. */
+  at<T>(value: ByViewport<T> | undefined): T | undefined {
+    return isObject(value) ? (atViewport(value as Json, this.viewport.name) as T | undefined) : (value as T | undefined)
+  }
+
+  /** A length by viewport in px, 0 or more; `undefined` where nothing, `none` or `auto` is said. */
+  px(value: ByViewport<string | number> | undefined, percentOf?: number): number | undefined {
+    const said = this.at(value)
+    const length = said === undefined || said === null ? null : parseLength(said)
+    return length ? Math.max(0, length.px(this.context(percentOf))) : undefined
+  }
+
+  /** Four lengths by viewport in px; only margins may be negative. */
+  sides(value: ByViewport<string | number> | undefined, percentOf: number, negative = false): Sides<number> {
+    const said = this.at(value)
+    const four = said === undefined ? null : parseSides(said)
+    const least = negative ? -Infinity : 0
+    const px = (side: keyof Sides<unknown>): number =>
+      four ? Math.max(least, four[side].px(this.context(percentOf))) : 0
+    return { top: px('top'), right: px('right'), bottom: px('bottom'), left: px('left') }
+  }
+
+  /** A property of the page's layout in px. */
+  property(path: string, percentOf?: number): number | undefined {
+    return this.px((this.view.value(path) ?? undefined) as string | number | undefined, percentOf)
+  }
+
+  isHidden(hide: readonly string[] | undefined): boolean {
+    return hide?.includes(this.viewport.name) ?? false
+  }
+
+  get line(): number {
+    return this.typography.base * this.typography.line
+  }
+
+  heading(level: number): { readonly size: number; readonly line: number } {
+    return this.typography.headings[level - 1] ?? { size: BASE, line: HEADING_LINE }
+  }
+
+  asset(id: string | null | undefined) {
+    return id == null ? undefined : own(this.site.data.assets, id)
+  }
+
+  /** An asset's own size in px; `undefined` when nobody knows it. */
+  assetSize(id: string | null | undefined): { readonly width: number; readonly height: number } | undefined {
+    return id == null ? undefined : assetSize(this.site, id)
+  }
+}
+
+function readTypography(site: Site, viewport: Viewport): Typography {
+  const said = site.data.typography
+  const px = (value: unknown, rem: number): number | undefined =>
+    typeof value === 'string' || typeof value === 'number'
+      ? parseLength(value)?.px({ width: viewport.width, height: viewport.height, rem })
+      : undefined
+  const base = px(said?.base, BASE) ?? BASE
+  const headings = (said?.headings ?? {}) as Readonly<Record<string, { size?: unknown; line?: number }>>
+  return {
+    base,
+    line: said?.line ?? LINE,
+    headings: HEADING_SIZES.map((size, index) => {
+      const heading = own(headings, String(index + 1))
+      return { size: px(heading?.size, base) ?? size, line: heading?.line ?? HEADING_LINE }
+    }),
+  }
+}

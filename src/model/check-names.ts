@@ -1,0 +1,159 @@
+import { FACETS } from './facets.js'
+import { toPointer } from './json.js'
+import type { ProblemCode } from './problem.js'
+import type { Item } from './site-data.js'
+import type { SiteData, SurroundData } from './schema.js'
+
+export interface NameProblem {
+  readonly code: ProblemCode
+  readonly pointer: string
+  readonly message: string
+  /** The earlier place that this one collides with. */
+  readonly other?: string
+}
+
+/** What no schema can say: ids and paths used twice, circles, viewports with names that would be ambiguous. */
+export function checkNames(site: SiteData): NameProblem[] {
+  return [
+    ...viewportNames(site),
+    ...samePaths(site),
+    ...Object.entries(site.pages).flatMap(([id, page]) =>
+      repeatedIds(sectionIds(page.body ?? [], toPointer(['pages', id, 'body'])), 'section'),
+    ),
+    ...Object.entries(site.surrounds ?? {}).flatMap(([id, s]) =>
+      repeatedIds(surroundIds(s, toPointer(['surrounds', id])), 'id'),
+    ),
+    ...circles(site.templates ?? {}, 'templates', 'base'),
+    ...circles(site.pages, 'pages', 'parent'),
+    ...surroundCircles(site),
+  ]
+}
+
+const RESERVED = new Set(['else', 'min', 'max', ...Object.values(FACETS).flatMap((facet) => Object.keys(facet))])
+
+function viewportNames(site: SiteData): NameProblem[] {
+  return Object.keys(site.viewports ?? {})
+    .filter((name) => RESERVED.has(name))
+    .map((name) => ({
+      code: 'wrong-value',
+      pointer: toPointer(['viewports', name]),
+      message: `"${name}" cannot be a viewport's name, for settings use that word; choose another`,
+    }))
+}
+
+/** A path without the slash at its end, which does not count. */
+export const plainPath = (path: string): string => (path.length > 1 && path.endsWith('/') ? path.slice(0, -1) : path)
+
+function samePaths(site: SiteData): NameProblem[] {
+  const problems: NameProblem[] = []
+  const first = new Map<string, string>()
+  for (const [id, page] of Object.entries(site.pages)) {
+    const path = plainPath(page.path)
+    const earlier = first.get(path)
+    if (earlier === undefined) first.set(path, id)
+    else
+      problems.push({
+        code: 'duplicate-path',
+        pointer: toPointer(['pages', id, 'path']),
+        message: `the pages "${earlier}" and "${id}" both have the path ${path}; give one of them another`,
+        other: toPointer(['pages', earlier, 'path']),
+      })
+  }
+  return problems
+}
+
+type Named = readonly [id: string, pointer: string]
+
+function sectionIds(items: readonly Item[], pointer: string): Named[] {
+  return items.flatMap((item, index): Named[] => {
+    const here = `${pointer}/${index}`
+    if (item.section === undefined) return []
+    return [
+      [item.section, `${here}/section`],
+      ...sectionIds(item.items ?? [], `${here}/items`),
+      ...(item.columns ?? []).flatMap((c, n) => sectionIds(c.items ?? [], `${here}/columns/${n}/items`)),
+    ]
+  })
+}
+
+function surroundIds(surround: SurroundData, pointer: string): Named[] {
+  const ofItems = (items: readonly Item[] | undefined, at: string): Named[] =>
+    (items ?? []).flatMap((item, n): Named[] => (item.id === undefined ? [] : [[item.id, `${at}/${n}/id`]]))
+  return [
+    ...(surround.rows ?? []).flatMap((row, n): Named[] => [
+      ...(row.id === undefined ? [] : ([[row.id, `${pointer}/rows/${n}/id`]] as const)),
+      ...ofItems(row.items, `${pointer}/rows/${n}/items`),
+    ]),
+    ...ofItems(surround.items, `${pointer}/items`),
+  ]
+}
+
+function repeatedIds(ids: readonly Named[], what: string): NameProblem[] {
+  const first = new Map<string, string>()
+  return ids.flatMap(([id, pointer]): NameProblem[] => {
+    const other = first.get(id)
+    if (other === undefined) {
+      first.set(id, pointer)
+      return []
+    }
+    return [
+      { code: 'duplicate-id', pointer, other, message: `the ${what} "${id}" is used twice; give one of them another` },
+    ]
+  })
+}
+
+/** Circles of a key that names another entry of the same map; each circle once. */
+function circles<K extends string>(
+  entries: Readonly<Record<string, { readonly [key in K]?: string | undefined }>>,
+  section: string,
+  key: K,
+): NameProblem[] {
+  return findCircles(Object.keys(entries), (id) => {
+    const next = Object.hasOwn(entries, id) ? entries[id]?.[key] : undefined
+    return next === undefined ? [] : [[next, toPointer([section, id, key])]]
+  })
+}
+
+function surroundCircles(site: SiteData): NameProblem[] {
+  const surrounds = site.surrounds ?? {}
+  return findCircles(Object.keys(surrounds), (id) => {
+    const surround = Object.hasOwn(surrounds, id) ? surrounds[id] : undefined
+    const at = toPointer(['surrounds', id])
+    const uses = (items: readonly Item[] | undefined, pointer: string): Named[] =>
+      (items ?? []).flatMap((item, n): Named[] => (item.use === undefined ? [] : [[item.use, `${pointer}/${n}/use`]]))
+    return [
+      ...(surround?.rows ?? []).flatMap((row, n) => uses(row.items, `${at}/rows/${n}/items`)),
+      ...uses(surround?.items, `${at}/items`),
+    ]
+  })
+}
+
+/** Walks a graph depth first without recursion, and reports the step that closes each circle. */
+function findCircles(ids: readonly string[], next: (id: string) => readonly Named[]): NameProblem[] {
+  const problems: NameProblem[] = []
+  const done = new Set<string>()
+  for (const start of ids) {
+    const path: string[] = []
+    const onPath = new Set<string>()
+    const open: (readonly [string, string] | null)[] = [[start, '']] // null: leave the last of the path
+    for (let step = open.pop(); step !== undefined; step = open.pop()) {
+      if (step === null) {
+        const left = path.pop() as string
+        onPath.delete(left)
+        done.add(left)
+        continue
+      }
+      const [id, pointer] = step
+      if (onPath.has(id)) {
+        const circle = [...path.slice(path.indexOf(id)), id].join(' → ')
+        problems.push({ code: 'circle', pointer, message: `${circle} goes in a circle; remove one of these steps` })
+        continue
+      }
+      if (done.has(id)) continue
+      path.push(id)
+      onPath.add(id)
+      open.push(null, ...next(id))
+    }
+  }
+  return problems
+}

@@ -1,0 +1,148 @@
+import type { z } from 'zod'
+import { isObject, type Json } from './json.js'
+import type { ProblemCode } from './problem.js'
+import { createSiteSchema } from './schema.js'
+
+/** What the schema says against a document, at a path of it. */
+export interface SchemaProblem {
+  readonly code: ProblemCode
+  readonly path: readonly PropertyKey[]
+  readonly message: string
+  /** Whether the key is at fault or the value behind it. */
+  readonly what: 'key' | 'value'
+}
+
+type Issue = z.core.$ZodIssue
+
+const schemas = new Map<string, ReturnType<typeof createSiteSchema>>()
+
+/** All that is wrong with a merged site document by its schema. */
+export function checkSchema(document: Json, viewports: readonly string[]): SchemaProblem[] {
+  const key = JSON.stringify(viewports)
+  let schema = schemas.get(key)
+  if (!schema) {
+    schema = createSiteSchema(viewports)
+    if (schemas.size > 20) schemas.clear()
+    schemas.set(key, schema)
+  }
+  const result = schema.safeParse(document)
+  return result.success ? [] : result.error.issues.flatMap((issue) => explain(issue, document, []))
+}
+
+function explain(issue: Issue, document: Json, above: readonly PropertyKey[]): SchemaProblem[] {
+  const path = [...above, ...issue.path]
+  const problem = (code: ProblemCode, message: string, what: 'key' | 'value' = 'value', at = path): SchemaProblem => ({
+    code,
+    path: at,
+    message,
+    what,
+  })
+  switch (issue.code) {
+    case 'unrecognized_keys': {
+      const messages = issue.message.split('; unknown key').map((m, i) => (i === 0 ? m : `unknown key${m}`))
+      return issue.keys.map((key, i) => problem('unknown-key', messages[i] ?? issue.message, 'key', [...path, key]))
+    }
+    case 'invalid_type': {
+      const found = at(document, path)
+      if (found !== undefined || path.length === 0)
+        return [problem('wrong-type', `${shown(found)} is not ${article(issue.expected)}`)]
+      const missing = String(path.at(-1))
+      return [problem('missing-key', `"${missing}" is missing here; it is required`, 'key', path.slice(0, -1))]
+    }
+    case 'invalid_value': {
+      const found = at(document, path)
+      if (found === undefined) {
+        const hint = issue.message.startsWith('Invalid') ? 'it is required' : issue.message
+        return [problem('missing-key', `"${String(path.at(-1))}" is missing here; ${hint}`, 'key', path.slice(0, -1))]
+      }
+      const words = issue.values.map(String).join(', ')
+      const boolean = ['yes', 'no', 'on', 'off'].includes(String(found).toLowerCase()) ? '; write true or false' : ''
+      return [
+        problem(
+          'wrong-value',
+          issue.message.startsWith('Invalid') ? `${shown(found)} is not one of: ${words}${boolean}` : issue.message,
+        ),
+      ]
+    }
+    case 'invalid_union':
+      return explainUnion(issue.errors, document, path)
+    case 'invalid_key':
+      return [
+        problem(
+          'wrong-value',
+          `"${String(path.at(-1))}" cannot be a key here: ${issue.issues[0]?.message ?? ''}`,
+          'key',
+        ),
+      ]
+    case 'too_small':
+    case 'too_big':
+      return [
+        problem(
+          'wrong-value',
+          `${shown(at(document, path))} is out of bounds: ${issue.message.replace(/^Too \w+: /, '')}`,
+        ),
+      ]
+    default:
+      return [problem('wrong-value', issue.message)]
+  }
+}
+
+/** The branch that was most likely meant: one that took the value as such and stumbled inside it. */
+function explainUnion(
+  branches: readonly (readonly Issue[])[],
+  document: Json,
+  path: readonly PropertyKey[],
+): SchemaProblem[] {
+  const value = at(document, path)
+  const inside = branches.filter((issues) => issues.some((i) => i.path.length > 0 || i.code === 'unrecognized_keys'))
+  if (typeof value === 'object' && value !== null && inside.length > 0) {
+    const best = inside.reduce((a, b) => (b.length < a.length ? b : a))
+    return best.flatMap((issue) => explain(issue, document, path))
+  }
+  const flat = branches.flatMap((issues) => issues).flatMap((issue) => explain(issue, document, path))
+  const custom = flat.find(
+    (p) => p.code === 'wrong-value' && !p.message.includes(' is not one of: ') && p.path.length === path.length,
+  )
+  if (custom && typeof value !== 'object') return [custom]
+  const words = flat.flatMap((p) => / is not one of: (.*)$/.exec(p.message)?.[1]?.split('; ')[0] ?? [])
+  const kinds = flat.flatMap((p) => / is not (an? .*|true or false)$/.exec(p.message)?.[1] ?? [])
+  const expected = [...new Set([...words, ...kinds])].join(', ')
+  return [
+    {
+      code: words.length > 0 ? 'wrong-value' : 'wrong-type',
+      path,
+      what: 'value',
+      message: `${shown(value)} is not one of: ${expected}`,
+    },
+  ]
+}
+
+function at(document: Json, path: readonly PropertyKey[]): Json | undefined {
+  let value: Json | undefined = document
+  for (const key of path) {
+    if (Array.isArray(value)) value = (value as readonly Json[])[Number(key)]
+    else if (isObject(value) && Object.hasOwn(value, key)) value = value[String(key)]
+    else return undefined
+  }
+  return value
+}
+
+const ARTICLES: Readonly<Record<string, string>> = {
+  object: 'a map of keys',
+  record: 'a map of keys',
+  array: 'a list',
+  string: 'a text',
+  number: 'a number',
+  int: 'a whole number',
+  boolean: 'true or false',
+}
+const article = (expected: string): string => ARTICLES[expected] ?? `a ${expected}`
+
+const SHOWN_LENGTH = 60
+function shown(value: Json | undefined): string {
+  if (value === undefined) return 'nothing'
+  if (Array.isArray(value)) return 'a list'
+  if (typeof value === 'object' && value !== null) return 'a map of keys'
+  const text = JSON.stringify(value)
+  return text.length > SHOWN_LENGTH ? `${text.slice(0, SHOWN_LENGTH)}…` : text
+}

@@ -1,0 +1,134 @@
+/** How present a thing is; see the contract's section 2. */
+export const PRESENCES = ['shown', 'visually-hidden', 'hidden', 'absent'] as const
+export type Presence = (typeof PRESENCES)[number]
+
+/** What a percentage of a length is of; `null` where percentages have no meaning. */
+export type PercentBase = 'window' | 'container' | 'box' | null
+
+/** What may be said of a property. */
+export type PropertyType =
+  | { readonly type: 'word'; readonly words: readonly string[] }
+  | { readonly type: 'boolean' }
+  | { readonly type: 'id'; readonly of: 'header' | 'footer' | 'sidebar' | 'asset' | 'menu' }
+  | { readonly type: 'colour' }
+  | { readonly type: 'length'; readonly percentOf: PercentBase; readonly also?: 'auto' | 'none' }
+  | { readonly type: 'sides'; readonly percentOf: PercentBase }
+  /** A presence for each item or row id. */
+  | { readonly type: 'presences' }
+
+export type PropertyDefinition = PropertyType & { readonly baseline: string | number | boolean | null }
+
+const word = <const W extends readonly string[]>(words: W, baseline: W[number] | null = null) =>
+  ({ type: 'word', words, baseline }) as const
+const presence = (baseline: Presence) => word(PRESENCES, baseline)
+const id = (of: 'header' | 'footer' | 'sidebar' | 'asset' | 'menu') => ({ type: 'id', of, baseline: null }) as const
+const colour = { type: 'colour', baseline: null } as const
+const length = (percentOf: PercentBase, baseline: number | null = null, also?: 'auto' | 'none') =>
+  ({ type: 'length', percentOf, baseline, ...(also && { also }) }) as const
+const sides = (percentOf: PercentBase) => ({ type: 'sides', percentOf, baseline: 0 }) as const
+const presences = { type: 'presences', baseline: null } as const
+const yesNo = { type: 'boolean', baseline: true } as const
+
+/**
+ * Every facet, its properties, what may be said of each and its baseline: the one source of the schema,
+ * the types, the shorthand, the baseline layer and the order in reports.
+ */
+export const FACETS = {
+  header: {
+    presence: presence('shown'),
+    use: id('header'),
+    position: word(['flow', 'sticky', 'fixed', 'overlay'], 'flow'),
+    items: presences,
+    logo: id('asset'),
+    menu: id('menu'),
+    ink: colour,
+    background: colour,
+    height: length(null),
+    clearance: length(null, 0, 'auto'),
+  },
+  footer: { presence: presence('shown'), use: id('footer'), items: presences, menu: id('menu') },
+  title: {
+    presence: presence('shown'),
+    place: word(['band', 'content'], 'content'),
+    padding: sides('box'),
+    background: colour,
+    height: length(null),
+  },
+  byline: { presence: presence('absent'), height: length(null) },
+  leadImage: { presence: presence('absent'), place: word(['band', 'content'], 'content'), height: length(null) },
+  sidebar: {
+    presence: presence('shown'),
+    side: word(['none', 'left', 'right'], 'none'),
+    use: id('sidebar'),
+    menu: id('menu'),
+    width: length('container', 300),
+    gap: length('container', 40),
+    stackAt: length(null, 900),
+  },
+  width: {
+    mode: word(['boxed', 'full'], 'boxed'),
+    max: length('window', 1160, 'none'),
+    gutter: length('window', 24),
+    padding: sides('container'),
+    columnMax: length('container', null, 'none'),
+  },
+  spacing: { before: length(null, 48), after: length(null, 48) },
+  comments: { presence: presence('absent'), maxWidth: length('container', null, 'none'), height: length(null) },
+  findable: { site: yesNo, web: yesNo },
+} as const satisfies Record<string, Record<string, PropertyDefinition>>
+
+export type Facet = keyof typeof FACETS
+export type FacetProperties<F extends Facet> = keyof (typeof FACETS)[F] & string
+/** `facet.property`, or `facet.items.id` for one item. */
+export type PropertyPath = string
+
+export const FACET_NAMES = Object.keys(FACETS) as readonly Facet[]
+export const isFacet = (name: string): name is Facet => Object.hasOwn(FACETS, name)
+
+/** Facets whose presence a template's `arrange` decides; the other entry, `content`, is the body. */
+export const ARRANGED = ['title', 'byline', 'leadImage', 'comments'] as const
+export const DEFAULT_ARRANGE = ['title', 'byline', 'leadImage', 'content', 'comments'] as const
+
+/** Facets that have a presence. */
+export type PresentFacet = 'header' | 'footer' | 'title' | 'byline' | 'leadImage' | 'sidebar' | 'comments'
+
+/** Every property path, in order; items are listed as `header.items`. */
+export const PROPERTY_PATHS: readonly PropertyPath[] = FACET_NAMES.flatMap((facet) =>
+  Object.keys(FACETS[facet]).map((property) => `${facet}.${property}`),
+)
+
+/** The definition of a property path; one of `header.items.nav` is a presence. `undefined` when there is none. */
+export function definitionOf(path: PropertyPath): PropertyDefinition | undefined {
+  const [facet = '', property = '', item, ...rest] = path.split('.')
+  if (!isFacet(facet) || !Object.hasOwn(FACETS[facet], property)) return undefined
+  const definition = (FACETS[facet] as Record<string, PropertyDefinition>)[property]
+  if (item === undefined) return definition
+  return definition?.type === 'presences' && rest.length === 0 ? presence('shown') : undefined
+}
+
+/** What a facet's own name stands for in a policy, a lock or `why`: the property people mean by it. */
+export const HEADLINE_PROPERTY: Readonly<Record<Facet, string>> = {
+  header: 'presence',
+  footer: 'presence',
+  title: 'presence',
+  byline: 'presence',
+  leadImage: 'presence',
+  sidebar: 'side',
+  width: 'mode',
+  spacing: 'before',
+  comments: 'presence',
+  findable: 'web',
+}
+
+type ValueOf<D> = D extends { type: 'word'; words: readonly (infer W)[] }
+  ? W
+  : D extends { type: 'boolean' }
+    ? boolean
+    : D extends { type: 'presences' }
+      ? Readonly<Record<string, Presence>>
+      : D extends { type: 'length' | 'sides' }
+        ? string | number | null
+        : string | null
+
+/** A property's effective value, as it was said (lengths are not yet px). */
+export type PropertyValue<F extends Facet, P extends FacetProperties<F>> = ValueOf<(typeof FACETS)[F][P]>

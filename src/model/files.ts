@@ -1,0 +1,56 @@
+/** How a site's other files are reached; the core itself touches no disk. Paths are as `resolve` gives them. */
+export interface Files {
+  /** A file's text; `undefined` when it is not there. */
+  readonly read: (path: string) => string | undefined
+  /** A file's bytes; `undefined` when it is not there. */
+  readonly bytes: (path: string) => Uint8Array | undefined
+  /** A file's lines, one at a time; `undefined` when it is not there. */
+  readonly lines: (path: string) => Iterable<string> | undefined
+  /** The files that a glob means, sorted. */
+  readonly list: (pattern: string) => readonly string[]
+  /** A path that was written in the file `from`. */
+  readonly resolve: (from: string, path: string) => string
+}
+
+/** A site that is one file only. */
+export const NO_FILES: Files = {
+  read: () => undefined,
+  bytes: () => undefined,
+  lines: () => undefined,
+  list: () => [],
+  resolve: (from, path) => joinPath(from, path),
+}
+
+/** Files held in memory, by path: for a browser and for tests. Globs know `*` within one segment. */
+export function memoryFiles(files: Readonly<Record<string, string | Uint8Array>>): Files {
+  const known = new Map(Object.entries(files))
+  const text = (path: string): string | undefined => {
+    const found = known.get(path)
+    return typeof found === 'string' ? found : undefined
+  }
+  return {
+    read: text,
+    bytes: (path) => {
+      const found = known.get(path)
+      return typeof found === 'string' ? undefined : found
+    },
+    lines: (path) => text(path)?.split('\n'),
+    list: (pattern) => {
+      const parts = pattern.split('*').map((part) => part.replace(/[\\^$.|?+()[\]{}]/g, '\\$&'))
+      const expression = new RegExp(`^${parts.join('[^/]*')}$`)
+      return [...known.keys()].filter((path) => expression.test(path)).sort()
+    },
+    resolve: joinPath,
+  }
+}
+
+/** `path` as seen from the folder of `from`, with `.` and `..` taken out; an absolute one stays. */
+export function joinPath(from: string, path: string): string {
+  if (path.startsWith('/')) return path
+  const parts = from.split('/').slice(0, -1)
+  for (const part of path.split('/')) {
+    if (part === '..' && parts.length > 0 && parts.at(-1) !== '..') parts.pop()
+    else if (part !== '.' && part !== '') parts.push(part)
+  }
+  return parts.join('/')
+}

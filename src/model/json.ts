@@ -1,0 +1,33 @@
+/** Any value that JSON can say. */
+export type Json = null | boolean | number | string | readonly Json[] | JsonObject
+export type JsonObject = { readonly [key: string]: Json }
+
+export const isObject = (value: unknown): value is JsonObject =>
+  typeof value === 'object' && value !== null && !Array.isArray(value)
+
+/** Own value of a key: a name such as `constructor` never reaches the prototype. */
+export function own<T>(record: Readonly<Record<string, T>> | undefined, key: string): T | undefined {
+  return record !== undefined && Object.hasOwn(record, key) ? record[key] : undefined
+}
+
+/** JSON Pointer (RFC 6901) of a path. */
+export const toPointer = (path: readonly PropertyKey[]): string =>
+  path.map((key) => `/${String(key).replaceAll('~', '~0').replaceAll('/', '~1')}`).join('')
+
+/** Path of a JSON Pointer (RFC 6901). */
+export const fromPointer = (pointer: string): string[] =>
+  pointer
+    .split('/')
+    .slice(1)
+    .map((key) => key.replaceAll('~1', '/').replaceAll('~0', '~'))
+
+/** What stands at a pointer; `undefined` where nothing does. */
+export function valueAt(root: Json, pointer: string): Json | undefined {
+  let value: Json | undefined = root
+  for (const key of fromPointer(pointer)) {
+    if (Array.isArray(value)) value = (value as readonly Json[])[Number(key)]
+    else if (isObject(value)) value = own(value, key)
+    else return undefined
+  }
+  return value
+}

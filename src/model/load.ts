@@ -1,0 +1,206 @@
+import { expandSite } from './shorthand.js'
+import type { Files } from './files.js'
+import { isObject, toPointer, type Json, type JsonObject } from './json.js'
+import { addTo, layOver, partOf, withoutNulls, type Part } from './merge.js'
+import type { Place, Problem, ProblemCode } from './problem.js'
+import { readPageLines, readSource, type ReadSource, type Source } from './source.js'
+import { readTokens, withTokens, type Tokens } from './tokens.js'
+
+/** A file with those it stands on and those it takes in. */
+interface Loaded {
+  readonly source: Source
+  readonly under: readonly Loaded[]
+  readonly included: readonly Loaded[]
+}
+
+export const DEFAULT_VIEWPORTS: JsonObject = {
+  desk: { width: 1280, height: 800 },
+  tablet: { width: 768, height: 1024 },
+  phone: { width: 390, height: 844 },
+}
+
+export interface Merged {
+  readonly part: Part | undefined
+  readonly viewports: JsonObject
+  readonly problems: readonly Problem[]
+  readonly sources: readonly Source[]
+  /** By file: 0 for the named one and those it includes, more for those underneath. */
+  readonly nearness: ReadonlyMap<string, number>
+}
+
+/** Reads a file with all it extends and includes, and merges them into one document, shorthand written out. */
+export function loadSite(text: string, file: string, files: Files): Merged {
+  const problems: Problem[] = []
+  const sources: Source[] = []
+  const complain = (code: ProblemCode, place: Place, message: string): void =>
+    void problems.push({ code, message, file: place.file, line: place.line, column: place.column })
+
+  const take = (read: ReadSource): Source | undefined => {
+    problems.push(...read.problems)
+    if (read.source) sources.push(read.source)
+    return read.source
+  }
+
+  const open = (source: Source | undefined, stack: readonly string[]): Loaded | undefined => {
+    if (!source) return undefined
+    if (!isObject(source.value)) {
+      complain('wrong-type', source.locate(''), 'a site file is a map of keys; begin with "wembra: 1"')
+      return undefined
+    }
+    const inner = [...stack, source.file]
+    const { value } = source
+    return {
+      source,
+      under: paths(value, 'extends').flatMap((path, i) => reach(source, path, `/extends/${i}`, inner)),
+      included: paths(value, 'include').flatMap((pattern, i) => {
+        const where = files.resolve(source.file, pattern)
+        const found = pattern.includes('*') ? files.list(where) : [where]
+        if (found.length === 0)
+          complain(
+            'unreadable',
+            source.locate(`/include/${i}`),
+            `no file matches "${pattern}"; mend the pattern or remove it`,
+          )
+        return found.flatMap((each) => reach(source, each, `/include/${i}`, inner, true))
+      }),
+    }
+  }
+
+  const reach = (from: Source, path: string, pointer: string, stack: readonly string[], resolved = false): Loaded[] => {
+    const place = from.locate(pointer)
+    const target = resolved ? path : files.resolve(from.file, path)
+    if (stack.includes(target)) {
+      complain(
+        'circle',
+        place,
+        `${[...stack, target].join(' → ')}: files cannot take themselves in; remove one of these steps`,
+      )
+      return []
+    }
+    const loaded = open(fetchSource(target, place), stack)
+    return loaded ? [loaded] : []
+  }
+
+  const fetchSource = (target: string, place: Place): Source | undefined => {
+    if (target.endsWith('.ndjson')) {
+      const lines = files.lines(target)
+      if (lines) return take(readPageLines(lines, target))
+    } else {
+      const found = files.read(target)
+      if (found !== undefined) return take(readSource(found, target))
+    }
+    complain('unreadable', place, `there is no file "${target}"; mend the path or remove it`)
+    return undefined
+  }
+
+  const root = open(take(readSource(text, file)), [])
+  if (!root) return { part: undefined, viewports: DEFAULT_VIEWPORTS, problems, sources, nearness: new Map() }
+
+  const tokens = findTokens(root, (source, path) =>
+    fetchSource(files.resolve(source.file, path), source.locate('/tokens')),
+  )
+  const viewports = gatherViewports(root)
+  const names = new Set(Object.keys(viewports))
+
+  const prepared = (source: Source): Part => {
+    const onError = (error: { code: ProblemCode; message: string }, path: readonly string[]): void =>
+      complain(error.code, source.locate(toPointer(path)), `${error.message}; tokens are used as "{group.name}"`)
+    for (const pointer of hostileKeys(source.value))
+      complain('wrong-value', source.locate(pointer), 'this cannot be a key; choose another name')
+    const value = withTokens(source.value, tokens, onError) as JsonObject
+    return partOf(source, expandSite(value))
+  }
+  const merge = (loaded: Loaded): Part => {
+    let own = prepared(loaded.source)
+    for (const included of loaded.included)
+      own = addTo(own, withoutKeys(merge(included)), (path, first, second) => {
+        const there = first.source.locate(first.pointer)
+        const what = path.join('.')
+        const message = `"${what}" is given at ${there.file}:${there.line}:${there.column} already; keep one of them`
+        complain('duplicate-id', second.source.locate(second.pointer), message)
+      })
+    const lower = loaded.under.map(merge).map(withoutKeys)
+    return [...lower, own].reduce((under, over) => layOver(under, over, names))
+  }
+  const part = merge(root)
+  return {
+    part: { ...part, value: withoutNulls(part.value) },
+    viewports,
+    problems,
+    sources,
+    nearness: nearnessOf(root),
+  }
+}
+
+/** `extends` and `include` speak of one file; they are not handed on. */
+function withoutKeys(part: Part): Part {
+  const { extends: _extends, include: _include, ...value } = part.value as JsonObject
+  return { ...part, value }
+}
+
+function paths(value: JsonObject, key: 'extends' | 'include'): readonly string[] {
+  const list = value[key]
+  return Array.isArray(list) ? (list as readonly Json[]).filter((each) => typeof each === 'string') : []
+}
+
+/** All files, strongest first. */
+function* strongestFirst(loaded: Loaded): Generator<Source> {
+  yield loaded.source
+  for (const included of loaded.included) yield* strongestFirst(included)
+  for (const under of [...loaded.under].reverse()) yield* strongestFirst(under)
+}
+
+function nearnessOf(root: Loaded): Map<string, number> {
+  const found = new Map<string, number>()
+  let rank = 0
+  const walk = (loaded: Loaded): void => {
+    const mine = rank
+    const include = (each: Loaded): void => {
+      found.set(each.source.file, mine)
+      each.included.forEach(include)
+    }
+    include(loaded)
+    for (const under of [...loaded.under].reverse()) {
+      rank += 1
+      walk(under)
+    }
+  }
+  walk(root)
+  return found
+}
+
+function findTokens(root: Loaded, read: (source: Source, path: string) => Source | undefined): Tokens {
+  for (const source of strongestFirst(root)) {
+    const path = (source.value as JsonObject)['tokens']
+    if (typeof path === 'string') return readTokens(read(source, path)?.value ?? {})
+  }
+  return new Map()
+}
+
+function gatherViewports(root: Loaded): JsonObject {
+  const said: Record<string, Json> = {}
+  for (const source of [...strongestFirst(root)].reverse()) {
+    const viewports = (source.value as JsonObject)['viewports']
+    if (isObject(viewports)) Object.assign(said, viewports)
+  }
+  const kept = Object.fromEntries(Object.entries(said).filter(([, value]) => value !== null))
+  return Object.keys(kept).length > 0 ? kept : DEFAULT_VIEWPORTS
+}
+
+/** Keys that would reach an object's prototype. */
+function hostileKeys(root: Json): string[] {
+  const found: string[] = []
+  const open: [Json, readonly string[]][] = [[root, []]]
+  for (let next = open.pop(); next; next = open.pop()) {
+    const [value, path] = next
+    if (typeof value !== 'object' || value === null) continue
+    for (const key of Object.keys(value)) {
+      if (key === '__proto__') found.push(toPointer([...path, key]))
+      else {
+        const child = (value as Record<string, Json>)[key] as Json
+        if (isObject(child) || Array.isArray(child)) open.push([child, [...path, key]])
+      }
+    }
+  }
+  return found
+}

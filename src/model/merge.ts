@@ -1,0 +1,139 @@
+import { isObject, toPointer, type Json, type JsonObject } from './json.js'
+import type { Place } from './problem.js'
+import type { Source } from './source.js'
+
+/** Where a part of the merged site was written; children stand where a part was put together from several. */
+export interface Origin {
+  readonly source: Source
+  readonly pointer: string
+  readonly children?: ReadonlyMap<string, Origin>
+}
+
+/** A value together with where it was written. */
+export interface Part {
+  readonly value: Json
+  readonly origin: Origin
+}
+
+/** Called for a key that a file and one it includes both give. */
+export type OnConflict = (path: readonly string[], first: Origin, second: Origin) => void
+
+/** Lists at the top that are joined, not replaced; those underneath first. */
+const JOINED = new Set(['styles', 'assign', 'inserts', 'policies', 'allow'])
+/** Maps at the top whose keys are ids. */
+const ID_MAPS = new Set([
+  ...['assets', 'builders', 'extensions', 'kinds', 'menus', 'pages', 'surrounds', 'templates', 'viewports'],
+])
+
+export const partOf = (source: Source, value: Json): Part => ({ value, origin: { source, pointer: '' } })
+
+const child = (part: Part, key: string): Part => ({
+  value: (part.value as JsonObject)[key] as Json,
+  origin: childOrigin(part.origin, key),
+})
+
+function childOrigin(origin: Origin, key: string): Origin {
+  return origin.children?.get(key) ?? { source: origin.source, pointer: origin.pointer + toPointer([key]) }
+}
+
+/** Where a pointer of the merged site was written. */
+export function locateOrigin(root: Origin, path: readonly string[], what: 'key' | 'value'): Place {
+  let origin = root
+  let depth = 0
+  for (; depth < path.length; depth++) {
+    const next = origin.children?.get(path[depth] as string)
+    if (!next) break
+    origin = next
+  }
+  return origin.source.locate(origin.pointer + toPointer(path.slice(depth)), what)
+}
+
+/**
+ * Lays one file's content over another's: by key, down to a property. A list replaces a list, but the top-level
+ * lists are joined; `null` stays, to take away what lies underneath, until `withoutNulls`.
+ */
+export function layOver(under: Part, over: Part, viewports: ReadonlySet<string>, path: readonly string[] = []): Part {
+  if (Array.isArray(under.value) && Array.isArray(over.value) && path.length === 1 && JOINED.has(path[0] as string))
+    return joined(under, over)
+  if (!isStructural(under.value, path, viewports) || !isStructural(over.value, path, viewports)) return over
+  const value: Record<string, Json> = {}
+  const children = new Map<string, Origin>()
+  const set = (key: string, part: Part): void => {
+    value[key] = part.value
+    children.set(key, part.origin)
+  }
+  for (const key of Object.keys(under.value)) set(key, child(under, key))
+  for (const key of Object.keys(over.value)) {
+    const upper = child(over, key)
+    set(key, Object.hasOwn(under.value, key) ? layOver(child(under, key), upper, viewports, [...path, key]) : upper)
+  }
+  return { value, origin: { source: over.origin.source, pointer: over.origin.pointer, children } }
+}
+
+/** Adds an included file's content; a key that both give is a conflict, and the including file's stays. */
+export function addTo(first: Part, second: Part, onConflict: OnConflict, path: readonly string[] = []): Part {
+  if (Array.isArray(first.value) && Array.isArray(second.value) && path.length === 1 && JOINED.has(path[0] as string))
+    return joined(first, second)
+  const isId = path.length === 2 && ID_MAPS.has(path[0] as string)
+  if (!isObject(first.value) || !isObject(second.value) || isId) {
+    if (path.length !== 1 || path[0] !== 'wembra') onConflict(path, first.origin, second.origin)
+    return first
+  }
+  const value: Record<string, Json> = {}
+  const children = new Map<string, Origin>()
+  const set = (key: string, part: Part): void => {
+    value[key] = part.value
+    children.set(key, part.origin)
+  }
+  for (const key of Object.keys(first.value)) set(key, child(first, key))
+  for (const key of Object.keys(second.value)) {
+    const added = child(second, key)
+    set(key, Object.hasOwn(first.value, key) ? addTo(child(first, key), added, onConflict, [...path, key]) : added)
+  }
+  return { value, origin: { source: first.origin.source, pointer: first.origin.pointer, children } }
+}
+
+function joined(first: Part, second: Part): Part {
+  const lists = [first, second].map((part) =>
+    (part.value as readonly Json[]).map((value, index) => ({ value, origin: childOrigin(part.origin, String(index)) })),
+  )
+  const entries = lists.flat()
+  return {
+    value: entries.map((entry) => entry.value),
+    origin: {
+      source: second.origin.source,
+      pointer: second.origin.pointer,
+      children: new Map(entries.map((entry, index) => [String(index), entry.origin])),
+    },
+  }
+}
+
+/** Whether a map is merged key by key: all but the values by viewport, which are atoms. */
+function isStructural(value: Json, path: readonly string[], viewports: ReadonlySet<string>): value is JsonObject {
+  if (!isObject(value)) return false
+  if (path.length <= 2 || (path.at(-1) === 'items' && path.includes('layout'))) return true
+  const keys = Object.keys(value)
+  return keys.length === 0 || !keys.every((key) => key === 'else' || viewports.has(key))
+}
+
+/** The value without keys that say `null`: what they took away is gone, and they have no other meaning. */
+export function withoutNulls(value: Json): Json {
+  if (Array.isArray(value)) return mapped(value as readonly Json[])
+  if (!isObject(value)) return value
+  let changed = false
+  const out: Record<string, Json> = {}
+  for (const [key, each] of Object.entries(value)) {
+    if (each === null) changed = true
+    else {
+      const kept = withoutNulls(each)
+      changed ||= kept !== each
+      out[key] = kept
+    }
+  }
+  return changed ? out : value
+}
+
+function mapped(list: readonly Json[]): Json {
+  const kept = list.map(withoutNulls)
+  return kept.some((each, index) => each !== list[index]) ? kept : list
+}

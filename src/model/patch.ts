@@ -1,0 +1,103 @@
+import { applyPatch, type Operation } from 'rfc6902'
+import { checkNames } from './check-names.js'
+import { checkSchema } from './check-schema.js'
+import { fromPointer, isObject, own, toPointer, type Json, type JsonObject } from './json.js'
+import { SiteError, type Problem } from './problem.js'
+import { expandSite } from './shorthand.js'
+import type { SiteData } from './schema.js'
+import type { Site } from './site.js'
+
+/** A JSON Patch (RFC 6902) against the merged site document. */
+export type Patch = readonly Operation[]
+export type { Operation }
+
+/** Thrown for a patch that cannot be applied. */
+export class PatchError extends Error {
+  override readonly name = 'PatchError'
+  /** Index of the operation at fault. */
+  readonly operation: number
+
+  constructor(operation: number, reason: string) {
+    super(`operation ${operation + 1} of the patch: ${reason}`)
+    this.operation = operation
+  }
+}
+
+/**
+ * The site with a patch applied in memory; what the patch does not touch is shared with the old one.
+ * A patch that touches a surround sets its `measured` aside, for that was a measurement of the old one.
+ *
+ * @throws {PatchError} When an operation does not apply.
+ * @throws {SiteError} When the result is no valid site.
+ */
+export function patchSite(site: Site, patch: Patch): Site {
+  let document = site.data as unknown as Json
+  patch.forEach((operation, index) => {
+    document = applyOne(document, operation, index)
+  })
+  for (const id of touchedSurrounds(patch)) document = withoutMeasured(document, id)
+  const data = expandSite(document as JsonObject)
+  const problems = patchProblems(site, data)
+  if (problems.length > 0) throw new SiteError(problems)
+  return { ...site, data: data as unknown as SiteData }
+}
+
+function applyOne(document: Json, operation: Operation, index: number): Json {
+  // The library changes its argument; only the way to what changes is copied.
+  let root = copyAlong(document, fromPointer(operation.path))
+  if ('from' in operation) root = copyAlong(root, fromPointer(operation.from))
+  const [error] = applyPatch(root, [operation])
+  if (error) throw new PatchError(index, `${operation.op} ${operation.path}: ${reasonOf(error)}`)
+  return root
+}
+
+const reasonOf = (error: Error): string =>
+  error.name === 'MissingError'
+    ? 'nothing stands there'
+    : error.name === 'TestError'
+      ? 'another value stands there'
+      : error.message
+
+function copyAlong(value: Json, path: readonly string[]): Json {
+  if (Array.isArray(value)) {
+    const copy = [...(value as readonly Json[])]
+    const [key, ...rest] = path
+    const n = Number(key)
+    if (rest.length > 0 && copy[n] !== undefined) copy[n] = copyAlong(copy[n], rest)
+    return copy
+  }
+  if (!isObject(value)) return value
+  const copy: Record<string, Json> = { ...value }
+  const [key, ...rest] = path
+  const child = key === undefined ? undefined : own(copy, key)
+  if (key !== undefined && rest.length > 0 && child !== undefined) copy[key] = copyAlong(child, rest)
+  return copy
+}
+
+function touchedSurrounds(patch: Patch): readonly string[] {
+  const ids = patch.flatMap((operation) => {
+    const [section, id, key] = fromPointer(operation.path)
+    return section === 'surrounds' && id !== undefined && key !== undefined && key !== 'measured' ? [id] : []
+  })
+  return [...new Set(ids)]
+}
+
+function withoutMeasured(document: Json, id: string): Json {
+  const path = ['surrounds', id, 'measured']
+  const root = copyAlong(document, path) as { surrounds?: Record<string, Record<string, Json>> }
+  const surround = own(root.surrounds, id)
+  if (surround) delete surround['measured']
+  return root as Json
+}
+
+function patchProblems(site: Site, data: Json): Problem[] {
+  const viewports = site.viewports.map((v) => v.name)
+  const at = (pointer: string) => site.locate(pointer)
+  const bySchema = checkSchema(data, viewports).map((p) => ({
+    ...at(toPointer(p.path)),
+    code: p.code,
+    message: p.message,
+  }))
+  if (bySchema.length > 0) return bySchema
+  return checkNames(data as unknown as SiteData).map((p) => ({ ...at(p.pointer), code: p.code, message: p.message }))
+}

@@ -1,0 +1,46 @@
+/** A place in a file, counted from 1. */
+export interface Place {
+  readonly file: string
+  readonly line: number
+  readonly column: number
+}
+
+/** A place with the JSON Pointer of what stands there, in the merged site. */
+export interface SourcePlace extends Place {
+  readonly pointer: string
+}
+
+export type ProblemCode =
+  | 'unreadable'
+  | 'empty'
+  | 'bad-syntax'
+  | 'too-deep'
+  | 'too-large'
+  | 'unknown-key'
+  | 'wrong-type'
+  | 'wrong-value'
+  | 'missing-key'
+  | 'duplicate-id'
+  | 'duplicate-path'
+  | 'circle'
+  | 'unknown-viewport'
+  | 'unknown-token'
+
+/** One reason why a site file cannot be used, with its place and, in the message, the way out. */
+export interface Problem extends Place {
+  readonly code: ProblemCode
+  readonly message: string
+}
+
+export const formatProblem = (p: Problem): string => `${p.file}:${p.line}:${p.column}: ${p.code}: ${p.message}`
+
+/** Thrown when a site cannot be read at all; holds every problem found, in order of place. */
+export class SiteError extends Error {
+  override readonly name = 'SiteError'
+  readonly problems: readonly Problem[]
+
+  constructor(problems: readonly Problem[]) {
+    super(problems.map(formatProblem).join('\n'))
+    this.problems = problems
+  }
+}

@@ -1,0 +1,88 @@
+import { parseLengths } from '../css/length.js'
+import { FACETS, isFacet, type Facet } from './facets.js'
+import { isObject, type Json, type JsonObject } from './json.js'
+
+const SIDES = ['none', 'left', 'right']
+const MODES = ['boxed', 'full']
+
+/**
+ * Writes the shorthand of layout settings out, so that what is merged and compared is always
+ * `facet: { property: value }`. What is not understood is left for the schema to complain about.
+ *
+ * @example
+ * expandLayout({ title: 'hidden', spacing: '40px 72px' })
+ * // => { title: { presence: 'hidden' }, spacing: { before: '40px', after: '72px' } }
+ */
+export function expandLayout(layout: Json): Json {
+  if (!isObject(layout)) return layout
+  const out: Record<string, Json> = {}
+  for (const [facet, said] of Object.entries(layout)) out[facet] = isFacet(facet) ? expandFacet(facet, said) : said
+  return out
+}
+
+function expandFacet(facet: Facet, said: Json): Json {
+  const properties = Object.keys(FACETS[facet])
+  if (said === null || Array.isArray(said)) return said
+  if (said === 'inherit' || said === 'revert') return Object.fromEntries(properties.map((p) => [p, said]))
+  if (isObject(said)) {
+    const keys = Object.keys(said)
+    const isMap =
+      keys.length > 0 && !keys.some((key) => properties.includes(key)) && Object.values(said).every(isScalar)
+    return isMap ? expandMap(facet, said) : said
+  }
+  return expandWord(facet, said) ?? said
+}
+
+const isScalar = (value: Json): boolean => typeof value !== 'object'
+
+/** A shorthand by viewport: each entry is written out, and the properties keep the entries that name them. */
+function expandMap(facet: Facet, map: JsonObject): Json {
+  const properties: Record<string, Record<string, Json>> = {}
+  for (const [viewport, value] of Object.entries(map)) {
+    const entry =
+      value === 'inherit' || value === 'revert' ? everyShorthandProperty(facet, value) : expandWord(facet, value)
+    if (!entry) return map
+    for (const [property, each] of Object.entries(entry)) (properties[property] ??= {})[viewport] = each
+  }
+  return properties
+}
+
+function everyShorthandProperty(facet: Facet, value: Json): JsonObject {
+  return Object.fromEntries(Object.keys(FACETS[facet]).map((property) => [property, value]))
+}
+
+function expandWord(facet: Facet, said: Json): JsonObject | undefined {
+  if (facet === 'findable') return { site: said, web: said }
+  if (facet === 'spacing') return expandSpacing(said)
+  if (facet === 'width') return { mode: said }
+  if (facet === 'sidebar' && typeof said === 'string' && SIDES.includes(said)) return { side: said }
+  if (typeof said !== 'string' || MODES.includes(said)) return undefined
+  return { presence: said }
+}
+
+function expandSpacing(said: Json): JsonObject | undefined {
+  if (typeof said === 'number') return { before: said, after: said }
+  if (typeof said !== 'string') return undefined
+  const [before, after = before, ...more] = parseLengths(said) ?? []
+  if (!before || !after || more.length > 0) return { before: said, after: said }
+  return { before: before.source, after: after.source }
+}
+
+/** Writes out every `layout` of a site document: of the theme, kinds, templates, builders, assign entries and pages. */
+export function expandSite(site: JsonObject): JsonObject {
+  const out: Record<string, Json> = { ...site }
+  if ('theme' in out) out['theme'] = expandHolder(out['theme'] ?? null)
+  for (const section of ['kinds', 'templates', 'builders', 'pages']) {
+    const entries = out[section]
+    if (isObject(entries))
+      out[section] = Object.fromEntries(Object.entries(entries).map(([id, holder]) => [id, expandHolder(holder)]))
+  }
+  if (Array.isArray(out['assign'])) out['assign'] = (out['assign'] as readonly Json[]).map(expandHolder)
+  return out
+}
+
+function expandHolder(holder: Json): Json {
+  return isObject(holder) && holder['layout'] !== undefined
+    ? { ...holder, layout: expandLayout(holder['layout']) }
+    : holder
+}

@@ -1,0 +1,244 @@
+import { parse as parseJson, type AnyNode } from '@humanwhocodes/momoa'
+import {
+  isAlias,
+  isCollection,
+  isMap,
+  isPair,
+  isScalar,
+  isSeq,
+  LineCounter,
+  parseDocument,
+  visit,
+  type Document,
+  type Node,
+} from 'yaml'
+import { duplicateKeys } from './json-duplicates.js'
+import { fromPointer, isObject, type Json } from './json.js'
+import type { Place, Problem, ProblemCode } from './problem.js'
+
+/** Deeper nesting than this is no page builder's; it would only exhaust the stack. */
+export const DEEPEST = 100
+
+/** A file that was read: its value, and where each part of it stands. */
+export interface Source {
+  readonly file: string
+  readonly text: string
+  readonly value: Json
+  /**
+   * Where a pointer's key (or list entry) stands; of the value behind it with `value`.
+   * Where the file says less than the pointer, the nearest part above it that is there.
+   */
+  readonly locate: (pointer: string, what?: 'key' | 'value') => Place
+}
+
+export interface ReadSource {
+  readonly source: Source | undefined
+  readonly problems: readonly Problem[]
+}
+
+/** Reads a YAML 1.2 or JSON text (by its first character and the file's ending) with positions. */
+export function readSource(text: string, file: string): ReadSource {
+  const problem = (code: ProblemCode, message: string, line = 1, column = 1): ReadSource => ({
+    source: undefined,
+    problems: [{ code, message, file, line, column }],
+  })
+  if (text.includes('\0') || text.includes('�'))
+    return problem('unreadable', 'this is not UTF-8 text; a site file is YAML or JSON')
+  if (text.trim() === '') return problem('empty', 'the file is empty; begin with "wembra: 1", or see `wembra new`')
+  try {
+    const read = file.endsWith('.json') ? readJson(text, file) : readYaml(text, file)
+    const place = read.source && tooDeep(read.source.value, DEEPEST)
+    if (!read.source || place === undefined) return read
+    const at = read.source.locate(place)
+    return problem('too-deep', `nested more than ${DEEPEST} deep; flatten this part`, at.line, at.column)
+  } catch (error) {
+    if (error instanceof RangeError) return problem('too-deep', `nested more than ${DEEPEST} deep; flatten the file`)
+    throw error
+  }
+}
+
+/** The pointer at which a value goes deeper than `limit`; without recursion, for the stack's sake. */
+function tooDeep(value: Json, limit: number): string | undefined {
+  const open: { value: Json; pointer: string; depth: number }[] = [{ value, pointer: '', depth: 0 }]
+  for (let next = open.pop(); next; next = open.pop()) {
+    if (typeof next.value !== 'object' || next.value === null) continue
+    if (next.depth > limit) return next.pointer
+    for (const [key, child] of Object.entries(next.value)) {
+      if (typeof child === 'object')
+        open.push({ value: child, pointer: `${next.pointer}/${key}`, depth: next.depth + 1 })
+    }
+  }
+  return undefined
+}
+
+function readYaml(text: string, file: string): ReadSource {
+  const counter = new LineCounter()
+  const place = (offset: number): Place => {
+    const { line, col } = counter.linePos(offset)
+    return { file, line: Math.max(1, line), column: Math.max(1, col) }
+  }
+  const document = parseDocument(text, { lineCounter: counter, version: '1.2' })
+  const problems: Problem[] = document.errors.map((e) => ({
+    ...place(e.pos[0]),
+    code: e.code === 'DUPLICATE_KEY' ? 'duplicate-id' : 'bad-syntax',
+    message: e.code === 'DUPLICATE_KEY' ? DUPLICATE_KEY : yamlMessage(e.message),
+  }))
+  problems.push(...selfReferences(document).map((offset) => ({ ...place(offset), ...SELF_REFERENCE })))
+  if (problems.length > 0) return { source: undefined, problems }
+  let value: Json
+  try {
+    value = document.toJS({ maxAliasCount: 1000 }) as Json
+  } catch (error) {
+    if (!(error instanceof ReferenceError)) throw error
+    const message = 'aliases that repeat aliases would make the file enormous; write the content out'
+    return { source: undefined, problems: [{ ...place(0), code: 'too-large', message }] }
+  }
+  const locate = (pointer: string, what: 'key' | 'value' = 'key'): Place => place(yamlOffset(document, pointer, what))
+  return { source: { file, text, value, locate }, problems }
+}
+
+const DUPLICATE_KEY = 'this key stands twice in the same map; keep one of them'
+const SELF_REFERENCE = {
+  code: 'circle',
+  message: 'this alias refers to the anchor it stands in; write the content out instead',
+} as const
+
+/** The parser's sentence without its own position and picture, which we say in our own way. */
+const yamlMessage = (message: string): string =>
+  (message.split(/ at line \d+/)[0] ?? message).replace(/:$/, '').trim() + '; see YAML 1.2'
+
+function selfReferences(document: Document): number[] {
+  const offsets: number[] = []
+  visit(document, {
+    Alias(_key, alias, path) {
+      const around = path.some((node) => isCollection(node) && node.anchor === alias.source)
+      if (around) offsets.push(alias.range?.[0] ?? 0)
+    },
+  })
+  return offsets
+}
+
+function yamlOffset(document: Document, pointer: string, what: 'key' | 'value'): number {
+  let node: unknown = document.contents
+  let offset = (document.contents as Node | null)?.range?.[0] ?? 0
+  for (const key of fromPointer(pointer)) {
+    if (isAlias(node)) node = node.resolve(document)
+    if (isMap(node)) {
+      const pair = node.items.find((p) => isPair(p) && isScalar(p.key) && String(p.key.value) === key)
+      if (!pair) break
+      offset = (pair.key as Node).range?.[0] ?? offset
+      node = pair.value
+    } else if (isSeq(node)) {
+      const item: unknown = node.items[Number(key)]
+      if (item === undefined) break
+      node = item
+      offset = (item as Node).range?.[0] ?? offset
+    } else break
+  }
+  if (what === 'key') return offset
+  return (node as Node | null)?.range?.[0] ?? offset
+}
+
+function readJson(text: string, file: string): ReadSource {
+  let value: Json
+  try {
+    value = JSON.parse(text) as Json
+  } catch {
+    return { source: undefined, problems: [jsonProblem(text, file)] }
+  }
+  const repeated = duplicateKeys(text)
+  if (repeated.length > 0) {
+    const problems = repeated.map((offset): Problem => ({
+      ...{ code: 'duplicate-id', message: DUPLICATE_KEY, file },
+      ...placeOfOffset(text, offset),
+    }))
+    return { source: undefined, problems }
+  }
+  // The tree with positions costs many times what JSON.parse does, so it is built when a place is asked for.
+  let tree: AnyNode | undefined
+  const locate = (pointer: string, what: 'key' | 'value' = 'key'): Place => {
+    tree ??= parseJson(text).body
+    return { file, ...jsonPlace(tree, pointer, what) }
+  }
+  return { source: { file, text, value, locate }, problems: [] }
+}
+
+function placeOfOffset(text: string, offset: number): { line: number; column: number } {
+  const before = text.slice(0, offset)
+  return { line: before.split('\n').length, column: offset - before.lastIndexOf('\n') }
+}
+
+function jsonProblem(text: string, file: string): Problem {
+  try {
+    parseJson(text)
+  } catch (error) {
+    const { line = 1, column = 1, message } = error as { line?: number; column?: number; message: string }
+    const reason = message.replace(/\s*\(\d+:\d+\)$/, '')
+    return { code: 'bad-syntax', message: `${reason}; the file is read as JSON (RFC 8259)`, file, line, column }
+  }
+  return { code: 'bad-syntax', message: 'this is not JSON (RFC 8259)', file, line: 1, column: 1 }
+}
+
+function jsonPlace(tree: AnyNode, pointer: string, what: 'key' | 'value'): { line: number; column: number } {
+  let node = tree
+  let at = tree.loc.start
+  for (const key of fromPointer(pointer)) {
+    if (node.type === 'Object') {
+      const member = node.members.find((m) => (m.name.type === 'String' ? m.name.value : m.name.name) === key)
+      if (!member) break
+      at = member.name.loc.start
+      node = member.value
+    } else if (node.type === 'Array') {
+      const element = node.elements[Number(key)]
+      if (!element) break
+      node = element.value
+      at = node.loc.start
+    } else break
+  }
+  const { line, column } = what === 'key' ? at : node.loc.start
+  return { line, column }
+}
+
+/**
+ * Reads pages from newline-delimited JSON, one page a line with its `id`, without holding more than a line's tree.
+ * A broken line is a problem of its own; the others are read.
+ */
+export function readPageLines(lines: Iterable<string>, file: string): ReadSource {
+  const problems: Problem[] = []
+  const pages: Record<string, Json> = {}
+  const lineOf = new Map<string, { line: number; text: string }>()
+  let line = 0
+  for (const text of lines) {
+    line += 1
+    if (text.trim() === '') continue
+    const complain = (code: ProblemCode, message: string, column = 1): void =>
+      void problems.push({ code, message, file, line, column })
+    let value: Json
+    try {
+      value = JSON.parse(text) as Json
+    } catch {
+      const { column, message } = jsonProblem(text, file)
+      complain('bad-syntax', message, column)
+      continue
+    }
+    if (!isObject(value) || typeof value['id'] !== 'string') {
+      complain('missing-key', 'each line is one page with its id: {"id":"visit","path":"/visit","title":"…"}')
+      continue
+    }
+    const { id, ...page } = value
+    if (Object.hasOwn(pages, id as string)) {
+      complain('duplicate-id', `the page "${String(id)}" stands on line ${lineOf.get(id as string)?.line} already`)
+      continue
+    }
+    Object.defineProperty(pages, id as string, { value: page, enumerable: true, writable: true, configurable: true })
+    lineOf.set(id as string, { line, text })
+  }
+  const locate = (pointer: string, what: 'key' | 'value' = 'key'): Place => {
+    const [, id = '', ...rest] = fromPointer(pointer)
+    const found = lineOf.get(id)
+    if (!found) return { file, line: 1, column: 1 }
+    const inside = rest.map((key) => `/${key.replaceAll('~', '~0').replaceAll('/', '~1')}`).join('')
+    return { file, line: found.line, column: jsonPlace(parseJson(found.text).body, inside, what).column }
+  }
+  return { source: { file, text: '', value: { pages }, locate }, problems }
+}

@@ -1,0 +1,83 @@
+import type { AssignData } from '../model/schema.js'
+import type { Site } from '../model/site.js'
+import type { Selector } from '../model/site-data.js'
+import { compareSpecificity, compileWhere } from '../select/selector.js'
+import { WhereIndex, type Matched } from '../select/where-index.js'
+import type { PageFacts } from '../select/page-facts.js'
+import type { Contribution } from './contribution.js'
+import { surroundOf } from './extensions.js'
+import { readSettings, type Settings } from './settings.js'
+
+/** An assign entry, read once. */
+export interface Assignment {
+  readonly index: number
+  readonly data: AssignData
+  /** 0 for the site's own file, higher for files underneath. */
+  readonly nearness: number
+  /** What `use` or `layout` sets; `undefined` for an entry that chooses a template. */
+  readonly contribution: Contribution | undefined
+}
+
+/** The assign entries, to be asked page by page. */
+export interface Assignments {
+  readonly entries: readonly Assignment[]
+  /** Entries that choose a template, weakest first. */
+  readonly templatesFor: (facts: PageFacts) => readonly Matched<Assignment>[]
+  /** Entries that set something, weakest first. `template` is the chosen one. */
+  readonly settingsFor: (facts: PageFacts, template: string | null) => readonly Matched<Assignment>[]
+}
+
+/** A selector in words: "kind article, tag meteors". */
+export function describeSelector(selector: Selector): string {
+  if (selector.all) return 'all pages'
+  return Object.entries(selector)
+    .map(([key, value]) => `${key} ${Array.isArray(value) ? value.join(' or ') : String(value)}`)
+    .join(', ')
+}
+
+export function readAssignments(site: Site): Assignments {
+  const entries = (site.data.assign ?? []).map((data, index): Assignment => {
+    const settings = settingsOf(site, data, index)
+    const name = `assign entry ${index + 1}`
+    return {
+      index,
+      data,
+      nearness: site.nearness(`/assign/${index}`),
+      contribution: settings && { layer: 'assign', settings, name },
+    }
+  })
+  const indexed = (wanted: (entry: Assignment) => boolean): WhereIndex<Assignment> =>
+    new WhereIndex(
+      entries
+        .filter(wanted)
+        .map((entry) => ({ entry, where: compileWhere(site.data, entry.data.where, entry.data.except) })),
+    )
+  const choosing = indexed((e) => e.contribution === undefined)
+  const setting = indexed((e) => e.contribution !== undefined)
+  return {
+    entries,
+    templatesFor: (facts) => weakestFirst(choosing.match(facts)),
+    settingsFor: (facts, template) => weakestFirst(setting.match(facts, template)),
+  }
+}
+
+function settingsOf(site: Site, data: AssignData, index: number): Settings | undefined {
+  if (data.layout) return readSettings(data.layout, `/assign/${index}/layout`)
+  if (data.use === undefined) return undefined
+  // A surround that is not there says nothing: which facet it would be for is not known.
+  const facet = surroundOf(site.data, data.use)?.as
+  const setting = { value: data.use, pointer: `/assign/${index}/use` }
+  return { values: new Map(facet ? [[`${facet}.use`, setting]] : []), locks: new Map() }
+}
+
+/** By specificity; in a tie the nearer file, then the earlier entry is the stronger. */
+export function compareStrength(a: Matched<Assignment>, b: Matched<Assignment>): number {
+  return (
+    compareSpecificity(a.selector.specificity, b.selector.specificity) ||
+    b.entry.nearness - a.entry.nearness ||
+    b.entry.index - a.entry.index
+  )
+}
+
+const weakestFirst = (matched: Matched<Assignment>[]): readonly Matched<Assignment>[] =>
+  matched.length > 1 ? matched.sort(compareStrength) : matched

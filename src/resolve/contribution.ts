@@ -1,0 +1,28 @@
+import { FACETS, type PropertyDefinition, type PropertyPath } from '../model/facets.js'
+import type { Json } from '../model/json.js'
+import type { LayerName } from '../model/site-data.js'
+import type { Setting, Settings } from './settings.js'
+
+/** What one layer (or one assign entry) says, in its place of the order. */
+export interface Contribution {
+  readonly layer: LayerName
+  readonly settings: Settings
+  /** Who this is, for a chain: "template campaign". */
+  readonly name: string
+}
+
+/** How a layer's word on a property ended. */
+export type Outcome = 'wins' | 'same' | 'outranked' | 'locked out' | 'passed over'
+
+const values = new Map<PropertyPath, Setting>()
+for (const [facet, properties] of Object.entries(FACETS))
+  for (const [property, definition] of Object.entries(properties as Record<string, PropertyDefinition>))
+    if (definition.baseline !== null)
+      values.set(`${facet}.${property}`, { value: definition.baseline as Json, pointer: '' })
+
+/** The layer under all others: what holds when nobody says anything. */
+export const BASELINE: Contribution = {
+  layer: 'baseline',
+  settings: { values, locks: new Map() },
+  name: 'the default when nobody says otherwise',
+}

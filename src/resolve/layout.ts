@@ -1,0 +1,195 @@
+import { ARRANGED, definitionOf, type Facet, type PropertyPath } from '../model/facets.js'
+import { own, type Json } from '../model/json.js'
+import type { SiteData } from '../model/schema.js'
+import type { Contribution, Outcome } from './contribution.js'
+import { isOn, surroundOf } from './extensions.js'
+import { atViewport, lockOn, settingFor, type Setting } from './settings.js'
+import type { Template } from './templates.js'
+
+/** The value of a property at a viewport, and who gave it. */
+export interface Decision {
+  readonly value: Json
+  /** Index of the winning contribution; `gate` where the template's `arrange` decides; `null` where nobody spoke. */
+  readonly winner: number | 'gate' | null
+}
+
+/** One layer's word in a chain, before its place in the source is looked up. */
+export interface Voice {
+  readonly contribution: Contribution | undefined
+  readonly value: Json
+  /** Relative to the page's `layout` where the layer is `page`. */
+  readonly pointer: string
+  readonly outcome: Outcome
+  readonly because: string
+}
+
+const WITHOUT_GATE = new Set(['baseline', 'theme', 'kind'])
+const NOTHING: Decision = { value: null, winner: null }
+
+type Reading =
+  | { readonly says: 'nothing' }
+  | { readonly says: 'value'; readonly value: Json; readonly reverted: boolean }
+  | { readonly says: 'passed'; readonly value: Json; readonly because: string }
+
+/**
+ * The resolved layout of all pages with the same kind, template, matching entries, builder and overrides:
+ * contributions weakest first, and each property worked out once.
+ */
+export class Layout {
+  readonly contributions: readonly Contribution[]
+  readonly template: Template | undefined
+  readonly #site: SiteData
+  readonly #facets: readonly string[] | undefined
+  readonly #shut: ReadonlySet<string>
+  readonly #decisions = new Map<string, Decision>()
+  readonly #items = new Map<string, readonly string[]>()
+
+  constructor(
+    site: SiteData,
+    contributions: readonly Contribution[],
+    template: Template | undefined,
+    facets: readonly Facet[] | undefined,
+  ) {
+    this.#site = site
+    this.contributions = contributions
+    this.template = template
+    this.#facets = facets
+    const arrange = template?.arrange
+    this.#shut = new Set(
+      arrange ? ARRANGED.filter((facet) => !arrange.includes(facet)).map((f) => `${f}.presence`) : [],
+    )
+  }
+
+  /** The effective value of a property at a named viewport, before any style. */
+  decide(path: PropertyPath, viewport: string): Decision {
+    const key = `${viewport} ${path}`
+    let decision = this.#decisions.get(key)
+    if (!decision) {
+      decision = this.#shut.has(path) ? { value: 'absent', winner: 'gate' } : this.#strongest(path, viewport)
+      this.#decisions.set(key, decision)
+    }
+    return decision
+  }
+
+  /** The ids of a facet's items that any layer speaks of. */
+  itemsOf(facet: 'header' | 'footer'): readonly string[] {
+    let ids = this.#items.get(facet)
+    if (!ids) {
+      const prefix = `${facet}.items.`
+      const said = this.contributions.flatMap((c) =>
+        [...c.settings.values.keys()].filter((path) => path.startsWith(prefix)),
+      )
+      ids = [...new Set(said)].map((path) => path.slice(prefix.length))
+      this.#items.set(facet, ids)
+    }
+    return ids
+  }
+
+  #strongest(path: PropertyPath, viewport: string): Decision {
+    const lock = this.#lock(path)
+    for (let index = this.contributions.length - 1; index >= 0; index--) {
+      if (lock !== undefined && index > lock) continue
+      const reading = this.#read(this.contributions[index] as Contribution, path, viewport)
+      if (reading.says === 'value') return { value: reading.value, winner: index }
+    }
+    return NOTHING
+  }
+
+  /** The weakest contribution that locks a path; every stronger one is locked out. */
+  #lock(path: PropertyPath): number | undefined {
+    const index = this.contributions.findIndex((c) => lockOn(c.settings, path) !== undefined)
+    return index === -1 ? undefined : index
+  }
+
+  #read(contribution: Contribution, path: PropertyPath, viewport: string): Reading {
+    const setting = settingFor(contribution.settings, path)
+    if (!setting) return { says: 'nothing' }
+    const value = atViewport(setting.value, viewport)
+    if (value === undefined) return { says: 'nothing' }
+    if (value === 'inherit') return { says: 'passed', value, because: 'it says inherit: nothing, on purpose' }
+    const barred = this.#notForKind(contribution, path)
+    if (barred) return { says: 'passed', value, because: barred }
+    const hole = danglingReason(this.#site, path, value)
+    if (hole) return { says: 'passed', value, because: hole }
+    if (value === 'revert' && !WITHOUT_GATE.has(contribution.layer))
+      return { says: 'value', value: this.#reverted(path, viewport), reverted: true }
+    return { says: 'value', value, reverted: false }
+  }
+
+  #notForKind(contribution: Contribution, path: PropertyPath): string | undefined {
+    if (!this.#facets || WITHOUT_GATE.has(contribution.layer)) return undefined
+    const facet = path.slice(0, path.indexOf('.'))
+    return this.#facets.includes(facet) ? undefined : `${facet} cannot be set for pages of this kind`
+  }
+
+  /** What baseline, theme and kind alone give. */
+  #reverted(path: PropertyPath, viewport: string): Json {
+    const base = this.contributions.filter((c) => WITHOUT_GATE.has(c.layer))
+    const lock = base.findIndex((c) => lockOn(c.settings, path) !== undefined)
+    for (const contribution of (lock === -1 ? base : base.slice(0, lock + 1)).reverse()) {
+      const reading = this.#read(contribution, path, viewport)
+      if (reading.says === 'value') return reading.value
+    }
+    return null
+  }
+
+  /** Every layer that spoke, strongest first, with how its word ended and why. */
+  voices(path: PropertyPath, viewport: string, same: (a: Json, b: Json) => boolean): Voice[] {
+    const { value: winning, winner } = this.decide(path, viewport)
+    const lock = this.#lock(path)
+    const locker = lock === undefined ? '' : (this.contributions[lock]?.name ?? '')
+    const voices: Voice[] = []
+    for (let index = this.contributions.length - 1; index >= 0; index--) {
+      const contribution = this.contributions[index] as Contribution
+      const reading = this.#read(contribution, path, viewport)
+      if (reading.says === 'nothing') continue
+      const { value } = reading
+      const { pointer, from } = settingFor(contribution.settings, path) as Setting
+      const voice = (outcome: Outcome, because: string): void =>
+        void voices.push({ contribution, value, pointer, outcome, because: `${named(contribution, from)}${because}` })
+      if (winner === 'gate') voice('locked out', `; ${this.#gateReason()}`)
+      else if (reading.says === 'passed') voice('passed over', `; ${reading.because}`)
+      else if (lock !== undefined && index > lock) voice('locked out', `; locked by ${locker}`)
+      else if (index === winner) voice('wins', reading.reverted ? '; revert: what theme and kind say' : '')
+      else voice(same(value, winning) ? 'same' : 'outranked', '')
+    }
+    if (winner !== 'gate') return voices
+    const gate: Voice = {
+      contribution: this.contributions.find((c) => c.layer === 'template'),
+      value: 'absent',
+      pointer: this.template?.arrangePointer ?? '',
+      outcome: 'wins',
+      because: this.#gateReason(),
+    }
+    return [gate, ...voices]
+  }
+
+  #gateReason(): string {
+    return `the arrange of template ${this.template?.id ?? ''} does not list it`
+  }
+}
+
+const named = (contribution: Contribution, from: string | undefined): string =>
+  contribution.layer === 'template' && from !== undefined && contribution.name !== `template ${from}`
+    ? `${contribution.name}, from its base ${from}`
+    : contribution.name
+
+/** Why a name leads nowhere and so counts as not said. */
+function danglingReason(site: SiteData, path: PropertyPath, value: Json): string | undefined {
+  const definition = definitionOf(path)
+  if (definition?.type !== 'id' || typeof value !== 'string' || value === 'revert') return undefined
+  const facet = path.slice(0, path.indexOf('.'))
+  switch (definition.of) {
+    case 'asset':
+      return own(site.assets, value) ? undefined : `there is no asset "${value}"`
+    case 'menu':
+      return own(site.menus, value) ? undefined : `there is no menu "${value}"`
+    default: {
+      const surround = surroundOf(site, value)
+      if (surround)
+        return surround.as === definition.of ? undefined : `"${value}" is a ${surround.as}, not a ${definition.of}`
+      const off = own(site.surrounds, value)
+      return off && !isOn(site, off.from) ? `the extension of "${value}" is off` : `there is no ${facet} "${value}"`
+    }
+  }
+}

@@ -1,0 +1,172 @@
+import { parseLength } from '../css/length.js'
+import {
+  FACET_NAMES,
+  FACETS,
+  type Facet,
+  type FacetProperties,
+  type Presence,
+  type PropertyPath,
+  type PropertyValue,
+} from '../model/facets.js'
+import { isObject, toPointer, type Json } from '../model/json.js'
+import type { SourcePlace } from '../model/problem.js'
+import type { PageData } from '../model/schema.js'
+import type { Site, Viewport } from '../model/site.js'
+import type { Chooser, Insert, LayerName } from '../model/site-data.js'
+import type { PageFacts } from '../select/page-facts.js'
+import type { TemplateChoice } from './choose-template.js'
+import type { Outcome } from './contribution.js'
+import type { Layout } from './layout.js'
+
+/** One layer's word on a property. */
+export interface ChainEntry {
+  readonly layer: LayerName | Chooser
+  readonly value: Json
+  readonly outcome: Outcome
+  readonly because: string
+  /** Where it was said; `null` for the baseline, which is in no file. */
+  readonly at: SourcePlace | null
+}
+
+/** A property's value with everyone who spoke, strongest first. */
+export interface Decided<T> {
+  readonly value: T
+  readonly chain: readonly ChainEntry[]
+}
+
+type FacetViews = {
+  readonly [F in Facet]: { readonly [P in FacetProperties<F>]: Decided<PropertyValue<F, P>> }
+}
+
+/** A page at one viewport: `visit.at('phone').header.position.value`. */
+export interface PageView extends FacetViews {
+  readonly page: ResolvedPage
+  readonly viewport: Viewport
+  /** A property's effective value as it was said; lengths are not yet px. */
+  readonly value: (path: PropertyPath) => Json
+  readonly presence: (path: PropertyPath) => Presence
+  /** Who spoke on a property, strongest first. */
+  readonly chain: (path: PropertyPath) => readonly ChainEntry[]
+  /** Where what decides a property stands; `null` where only the baseline speaks. */
+  readonly decider: (path: PropertyPath) => ChainEntry | undefined
+}
+
+/** A named viewport, or any width and height, which takes the settings of the widest viewport not wider than it. */
+export type ViewportChoice = string | { readonly width: number; readonly height: number }
+
+/** An insert with its place in the site file. */
+export interface PlacedInsert {
+  readonly index: number
+  readonly data: Insert
+}
+
+/** One page of a resolved site. */
+export interface ResolvedPage {
+  readonly id: string
+  readonly data: PageData
+  readonly facts: PageFacts
+  readonly site: Site
+  /** A page whose kind comes from an extension that is off: it has no facets. */
+  readonly dormant: boolean
+  readonly choice: TemplateChoice
+  /** Who named a template, strongest first. */
+  readonly templateChain: readonly ChainEntry[]
+  /** Shared by all pages with the same layout. */
+  readonly layout: Layout
+  /** The inserts on the page, in the order of the file. */
+  readonly inserts: readonly PlacedInsert[]
+  /** What lies under the page when nothing else does. */
+  readonly ground: { readonly colour: string; readonly ink: string }
+  /** @throws {RangeError} When the site has no viewport of that name. */
+  readonly at: (viewport: ViewportChoice) => PageView
+}
+
+/** The viewport whose settings hold at a width: the widest not wider than it, else the narrowest. */
+export function viewportFor(site: Site, choice: ViewportChoice): Viewport {
+  if (typeof choice === 'string') {
+    const found = site.viewports.find((v) => v.name === choice)
+    if (found) return found
+    throw new RangeError(`there is no viewport "${choice}"; there are: ${site.viewports.map((v) => v.name).join(', ')}`)
+  }
+  const widestFirst = [...site.viewports].sort((a, b) => b.width - a.width)
+  const found = widestFirst.find((v) => v.width <= choice.width) ?? widestFirst.at(-1)
+  if (!found) throw new RangeError('the site has no viewport')
+  return { name: found.name, width: choice.width, height: choice.height }
+}
+
+/** Whether two values come to the same at a viewport: lengths by their px, all else by what was said. */
+export function sameValue(a: Json, b: Json, viewport: Viewport, rem: number): boolean {
+  if (a === b) return true
+  if (isObject(a) || isObject(b) || typeof a === 'boolean' || typeof b === 'boolean' || a === null || b === null)
+    return false
+  const [x, y] = [a, b].map((v) => (typeof v === 'string' || typeof v === 'number' ? parseLength(v) : null))
+  if (!x || !y || x.usesPercent !== y.usesPercent) return false
+  const context = { width: viewport.width, height: viewport.height, rem, percentOf: viewport.width }
+  return Math.abs(x.px(context) - y.px(context)) < 1e-6
+}
+
+class View {
+  readonly page: ResolvedPage
+  readonly viewport: Viewport
+  readonly #rem: number
+
+  constructor(page: ResolvedPage, viewport: Viewport, rem: number) {
+    this.page = page
+    this.viewport = viewport
+    this.#rem = rem
+  }
+
+  value(path: PropertyPath): Json {
+    return this.page.layout.decide(path, this.viewport.name).value
+  }
+
+  presence(path: PropertyPath): Presence {
+    return (this.value(path) ?? 'shown') as Presence
+  }
+
+  chain(path: PropertyPath): readonly ChainEntry[] {
+    const { page, viewport } = this
+    const same = (a: Json, b: Json): boolean => sameValue(a, b, viewport, this.#rem)
+    return page.layout.voices(path, viewport.name, same).map((voice) => {
+      const layer = voice.contribution?.layer ?? 'template'
+      const pointer = layer === 'page' ? toPointer(['pages', page.id, 'layout']) + voice.pointer : voice.pointer
+      const at = pointer === '' ? null : page.site.locate(pointer)
+      return { layer, value: voice.value, outcome: voice.outcome, because: voice.because, at }
+    })
+  }
+
+  decider(path: PropertyPath): ChainEntry | undefined {
+    return this.chain(path).find((entry) => entry.outcome === 'wins')
+  }
+}
+
+// One getter a facet, whose object has one getter a property: nothing is worked out before it is asked for.
+for (const facet of FACET_NAMES) {
+  Object.defineProperty(View.prototype, facet, {
+    get(this: View) {
+      const decided = {}
+      for (const property of Object.keys(FACETS[facet])) {
+        const path = `${facet}.${property}`
+        Object.defineProperty(decided, property, { enumerable: true, get: () => decide(this, path) })
+      }
+      return decided
+    },
+  })
+}
+
+function decide(view: View, path: PropertyPath): Decided<Json> {
+  const [facet, property] = path.split('.') as [Facet, string]
+  const items =
+    property === 'items' && (facet === 'header' || facet === 'footer') ? view.page.layout.itemsOf(facet) : undefined
+  const value = items ? Object.fromEntries(items.map((id) => [id, view.presence(`${path}.${id}`)])) : view.value(path)
+  return {
+    value,
+    get chain() {
+      return items ? items.flatMap((id) => view.chain(`${path}.${id}`)) : view.chain(path)
+    },
+  }
+}
+
+/** A view of a page; its facets are read through getters. */
+export const createView = (page: ResolvedPage, viewport: Viewport, rem: number): PageView =>
+  new View(page, viewport, rem) as unknown as PageView

@@ -1,0 +1,64 @@
+import { DEFAULT_ARRANGE } from '../model/facets.js'
+import { own, toPointer } from '../model/json.js'
+import type { SiteData, TemplateData } from '../model/schema.js'
+import type { ArrangeEntry } from '../model/site-data.js'
+import { isOn } from './extensions.js'
+import { readSettings, settingsOver, type Settings } from './settings.js'
+
+/** A template with all it takes from its base. */
+export interface Template {
+  readonly id: string
+  readonly data: TemplateData
+  readonly settings: Settings
+  readonly arrange: readonly ArrangeEntry[]
+  /** Where `arrange` was said; `undefined` when it is the default. */
+  readonly arrangePointer: string | undefined
+  readonly for: readonly string[] | undefined
+  readonly builder: string | undefined
+  readonly ground: { readonly colour?: string | undefined; readonly ink?: string | undefined }
+}
+
+/** Every template, base taken in. A base that is not there counts as not said. */
+export function readTemplates(site: SiteData): ReadonlyMap<string, Template> {
+  const done = new Map<string, Template>()
+  const read = (id: string): Template | undefined => {
+    const known = done.get(id)
+    if (known) return known
+    const data = own(site.templates, id)
+    if (!data) return undefined
+    const base =
+      data.base === undefined || !isOn(site, own(site.templates, data.base)?.from) ? undefined : read(data.base)
+    const at = toPointer(['templates', id])
+    const settings = readSettings(data.layout, `${at}/layout`, id)
+    const template: Template = {
+      id,
+      data,
+      settings: base ? settingsOver(base.settings, settings) : settings,
+      arrange: data.arrange ?? base?.arrange ?? DEFAULT_ARRANGE,
+      arrangePointer: data.arrange ? `${at}/arrange` : base?.arrangePointer,
+      for: data.for ?? base?.for,
+      builder: data.builder ?? base?.builder,
+      ground: { ...base?.ground, ...data.ground },
+    }
+    done.set(id, template)
+    return template
+  }
+  for (const id of Object.keys(site.templates ?? {})) read(id)
+  return done
+}
+
+/** Why a template cannot be used for a kind; `undefined` when it can. */
+export function unusable(
+  site: SiteData,
+  templates: ReadonlyMap<string, Template>,
+  id: string,
+  kind: string,
+): string | undefined {
+  const template = templates.get(id)
+  if (!template) return `there is no template "${id}"`
+  if (template.data.enabled === false) return `the template "${id}" is disabled`
+  if (!isOn(site, template.data.from))
+    return `the template "${id}" comes from the extension "${template.data.from}", which is off`
+  if (template.for && !template.for.includes(kind)) return `the template "${id}" is not for kind ${kind}`
+  return undefined
+}
