@@ -33,3 +33,6 @@ export { measurePage, type MeasureOptions, type PageMeasure } from './measure/pa
 export { facetsInPx } from './measure/facets.js'
 export type { Box, Certainty, LedgerEntry, PrintedItem } from './measure/box.js'
 export type { TextMeasurer } from './measure/text.js'
+export { inspect, type InspectOptions } from './inspect/inspect.js'
+export { RULES } from './inspect/rules/index.js'
+export { SEVERITIES, type Finding, type Mend, type Numbers, type Rule, type Severity } from './inspect/rule.js'

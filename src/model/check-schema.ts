@@ -39,8 +39,13 @@ function explain(issue: Issue, document: Json, above: readonly PropertyKey[]): S
   })
   switch (issue.code) {
     case 'unrecognized_keys': {
-      const messages = issue.message.split('; unknown key').map((m, i) => (i === 0 ? m : `unknown key${m}`))
-      return issue.keys.map((key, i) => problem('unknown-key', messages[i] ?? issue.message, 'key', [...path, key]))
+      const messages = issue.message
+        .split('; unknown key')
+        .map((m, i) => (i === 0 || speaksOfViewport(m) ? m : `unknown key${m}`))
+      return issue.keys.map((key, i) => {
+        const message = messages[i] ?? issue.message
+        return problem(speaksOfViewport(message) ? 'unknown-viewport' : 'unknown-key', message, 'key', [...path, key])
+      })
     }
     case 'invalid_type': {
       const found = at(document, path)
@@ -59,7 +64,7 @@ function explain(issue: Issue, document: Json, above: readonly PropertyKey[]): S
       const boolean = ['yes', 'no', 'on', 'off'].includes(String(found).toLowerCase()) ? '; write true or false' : ''
       return [
         problem(
-          'wrong-value',
+          speaksOfViewport(issue.message) ? 'unknown-viewport' : 'wrong-value',
           issue.message.startsWith('Invalid') ? `${shown(found)} is not one of: ${words}${boolean}` : issue.message,
         ),
       ]
@@ -116,6 +121,8 @@ function explainUnion(
     },
   ]
 }
+
+const speaksOfViewport = (message: string): boolean => message.startsWith('there is no viewport')
 
 function at(document: Json, path: readonly PropertyKey[]): Json | undefined {
   let value: Json | undefined = document

@@ -37,6 +37,14 @@ function unknownKeys(found: readonly string[], known: readonly string[]): string
     .join('; ')
 }
 
+const unknownViewports = (found: readonly string[], known: readonly string[]): string =>
+  found.map((name) => unknownViewport(name, known)).join('; unknown key')
+
+function unknownViewport(name: string, known: readonly string[]): string {
+  const meant = didYouMean(name, known)
+  return `there is no viewport "${name}"; ${meant ? `did you mean "${meant}"?` : `there are: ${known.join(', ')}`}`
+}
+
 const isLengthText = (v: LengthValue, test: (l: Length) => boolean = () => true): boolean => {
   const length = parseLength(v)
   return length !== null && test(length)
@@ -87,7 +95,9 @@ const id = z.string().min(1)
 export function createSiteSchema(viewports: readonly string[] | null) {
   const byViewport = <T extends z.ZodType>(schema: T): z.ZodType<ByViewport<z.infer<T>>> => {
     const map = viewports
-      ? strict(Object.fromEntries([...viewports, 'else'].map((name) => [name, schema.optional()])))
+      ? z.strictObject(Object.fromEntries([...viewports, 'else'].map((name) => [name, schema.optional()])), {
+          error: (issue) => (issue.code === 'unrecognized_keys' ? unknownViewports(issue.keys, viewports) : undefined),
+        })
       : z.record(z.string(), schema)
     return z.union([schema, map]) as unknown as z.ZodType<ByViewport<z.infer<T>>>
   }
@@ -142,7 +152,10 @@ export function createSiteSchema(viewports: readonly string[] | null) {
   const where = oneOrMore(selector)
 
   const common = { id: id.optional(), width: byViewport(length()).optional(), links: z.array(z.string()).optional() }
-  const hide = z.array(viewports ? z.enum(viewports) : z.string()).optional()
+  const viewportName = viewports
+    ? z.enum(viewports, { error: (issue) => unknownViewport(String(issue.input), viewports) })
+    : z.string()
+  const hide = z.array(viewportName).optional()
   const background = strict({
     colour: byViewport(colour).optional(),
     image: id.optional(),

@@ -93,7 +93,9 @@ function makeSite(
 
 function sorted(problems: readonly Problem[], file: string): Problem[] {
   const rank = (p: Problem): number => (p.file === file ? 0 : 1)
-  return [...problems].sort(
+  // A shorthand that stands for several properties would say the same thing once for each.
+  const once = new Map(problems.map((p) => [`${p.file}:${p.line}:${p.column} ${p.message}`, p]))
+  return [...once.values()].sort(
     (a, b) => rank(a) - rank(b) || a.file.localeCompare(b.file) || a.line - b.line || a.column - b.column,
   )
 }

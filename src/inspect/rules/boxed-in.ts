@@ -1,0 +1,41 @@
+import { defineRule } from '../rule.js'
+import { pagesInWords, setAt } from '../propose.js'
+import { fromPointer } from '../../model/json.js'
+import { hasBackground } from '../sight.js'
+import { TOLERANCE_PX } from '../thresholds.js'
+
+/** A band that is meant to reach both edges of the window does not. */
+export const boxedIn = defineRule({
+  id: 'boxed-in',
+  severity: 'warning',
+  facet: 'width',
+  summary: 'A band that is meant to reach both edges of the window stands in a box that is narrower.',
+  numbers: ['short'],
+  worst: 'largest',
+  message: ({ worst, cases }) => {
+    const sections = new Set(cases.flatMap((c) => c.words?.['section'] ?? []))
+    const which = sections.size === 1 ? `the full band "${[...sections][0]}"` : `${sections.size} full bands`
+    return `${which} ${sections.size === 1 ? 'ends' : 'end'} up to ${Math.round((worst.numbers['short'] ?? 0) * 10) / 10} px short of the window’s edge`
+  },
+  advice: 'let the band break out, or give the page a full width',
+  check(sight, report) {
+    const { width } = sight.view.viewport
+    for (const { data, band, pointer, id } of sight.measure.sections) {
+      if (sight.frame.at(data.band) !== 'full' || data.breakout || !hasBackground(sight.frame, data)) continue
+      const short = Math.max(band.x, width - band.x - band.width)
+      if (short <= TOLERANCE_PX) continue
+      report({
+        at: sight.decider('width.mode'),
+        numbers: { short },
+        certainty: 'computed',
+        words: { section: id },
+        related: [{ pointer, because: `the band "${id}"` }],
+      })
+    }
+  },
+  propose({ cases, pages }, { site }) {
+    const pointers = new Set(cases.flatMap((c) => (c.related ?? []).map((r) => r.pointer)))
+    const patch = [...pointers].flatMap((pointer) => setAt(site, [...fromPointer(pointer), 'breakout'], true))
+    return [{ title: `let the bands on ${pagesInWords(pages)} break out of their box`, patch }]
+  },
+})

@@ -1,0 +1,79 @@
+import type { Box } from '../../measure/box.js'
+import { leastCertain } from '../../measure/box.js'
+import { overridePages, pagesInWords, setAt } from '../propose.js'
+import { defineRule } from '../rule.js'
+import type { Sight } from '../sight.js'
+import { fromPointer } from '../../model/json.js'
+import { TOLERANCE_PX } from '../thresholds.js'
+
+/** A fixed or overlay header lies over the first content. */
+export const headerCoversContent = defineRule({
+  id: 'header-covers-content',
+  severity: 'error',
+  facet: 'header',
+  summary: 'A fixed or overlay header lies over the first content.',
+  numbers: ['covered', 'room', 'needed'],
+  worst: 'largest',
+  message: ({ worst }) => {
+    const { covered, room, needed } = px(worst.numbers)
+    return `the header covers ${covered} px of ${worst.words?.['what'] ?? 'the first content'}: it is ${needed} px tall and has ${room} px of room`
+  },
+  advice: 'give the header its room with clearance: auto, let it flow, or pad the first section by the px needed',
+  check(sight, report) {
+    const header = sight.headerBox
+    const position = sight.view.value('header.position')
+    if (!header || (position !== 'fixed' && position !== 'overlay')) return
+    const first = firstContent(sight, header)
+    if (!first) return
+    const room = first.box.y - header.y
+    const needed = header.height
+    if (needed - room <= TOLERANCE_PX) return
+    report({
+      at: sight.decider('header.position'),
+      numbers: { covered: needed - room, room, needed },
+      certainty: leastCertain(header.certainty, first.box.certainty),
+      words: { what: first.what },
+      related: first.box.pointer === undefined ? [] : [{ pointer: first.box.pointer, because: 'the first content' }],
+    })
+  },
+  propose({ at, pages }, resolved) {
+    const { site } = resolved
+    // Room above would push down a band that is meant to lie under the header.
+    const viewport = site.viewports[0]?.name ?? ''
+    const opaque = pages.filter((id) => resolved.page(id).at(viewport).value('header.position') === 'fixed')
+    if (opaque.length < pages.length) return []
+    const path = fromPointer(at)
+    const beside = path.at(-1) === 'position' ? setAt(site, [...path.slice(0, -1), 'clearance'], 'auto') : []
+    return [
+      { title: 'leave exactly the header’s height free: clearance auto beside the position', patch: beside },
+      {
+        title: `leave exactly the header’s height free on ${pagesInWords(pages)}: clearance auto`,
+        patch: overridePages(site, pages, 'header.clearance', 'auto'),
+      },
+    ]
+  },
+})
+
+const px = (numbers: Readonly<Record<string, number>>): Record<string, string> =>
+  Object.fromEntries(Object.entries(numbers).map(([name, n]) => [name, String(Math.round(n * 10) / 10)]))
+
+/** Kinds that do not count under a header which lets them show through. */
+const UNDERLAY = new Set(['image', 'embed'])
+
+/** The printed thing below the header's top edge that begins highest. */
+function firstContent(sight: Sight, header: Box): { box: Box; what: string } | undefined {
+  const { measure, isOverlaying } = sight
+  const found: { box: Box; what: string }[] = []
+  for (const facet of isOverlaying ? (['title', 'byline'] as const) : (['title', 'byline', 'leadImage'] as const)) {
+    const box = measure.box(facet)
+    if (box && box.height > 0) found.push({ box, what: `the ${facet === 'leadImage' ? 'lead image' : facet}` })
+  }
+  for (const printed of sight.items) {
+    const { box, kind, place } = printed
+    if (!box || box.height <= 0 || place === 'header' || place === 'footer' || place === 'sidebar') continue
+    if (!sight.prints(printed) || (isOverlaying && UNDERLAY.has(kind))) continue
+    found.push({ box, what: printed.section === undefined ? `a ${kind}` : `the ${kind} in "${printed.section}"` })
+  }
+  const below = found.filter(({ box }) => box.y + box.height > header.y)
+  return below.reduce<(typeof found)[number] | undefined>((a, b) => (a && a.box.y <= b.box.y ? a : b), undefined)
+}

@@ -1,0 +1,44 @@
+import { sidebarItems } from '../../measure/surround.js'
+import { fromPointer } from '../../model/json.js'
+import { overridePages, pagesInWords, setAt } from '../propose.js'
+import { defineRule } from '../rule.js'
+import { itemPrints } from '../sight.js'
+
+/** A sidebar has its place on the page and nothing in it. */
+export const sidebarEmpty = defineRule({
+  id: 'sidebar-empty',
+  severity: 'warning',
+  facet: 'sidebar',
+  summary: 'A sidebar takes its place on the page and has nothing to print.',
+  numbers: ['reserved'],
+  worst: 'largest',
+  message: ({ worst }) =>
+    `a sidebar keeps ${Math.round(worst.numbers['reserved'] ?? 0)} px and prints nothing: ${worst.words?.['why'] ?? ''}`,
+  advice: 'fill the sidebar, or set sidebar: none',
+  check(sight, report) {
+    const { view, measure } = sight
+    const box = measure.box('sidebar')
+    if (!box) return
+    const use = view.value('sidebar.use')
+    if (sidebarItems(sight.frame).some(({ item }) => itemPrints(sight.page, item))) return
+    const side = sight.decider('sidebar.side')
+    const gap = sight.frame.property('sidebar.gap', measure.box('container')?.width) ?? 0
+    report({
+      at: side,
+      // Beside the column its width and gap are lost; under it only the gap is.
+      numbers: { reserved: measure.sidebarBeside ? box.width + gap : gap },
+      words: {
+        why: use === null ? 'no surround is chosen for it' : `the surround "${String(use)}" has nothing to print`,
+      },
+      related: use === null ? [] : [{ pointer: sight.decider('sidebar.use'), because: 'the surround that is empty' }],
+    })
+  },
+  propose({ at, pages }, { site }) {
+    const path = fromPointer(at)
+    const here = path.at(-1) === 'side' ? setAt(site, path, 'none') : []
+    return [
+      { title: 'no sidebar, where its side is set', patch: here },
+      { title: `no sidebar on ${pagesInWords(pages)}`, patch: overridePages(site, pages, 'sidebar.side', 'none') },
+    ]
+  },
+})

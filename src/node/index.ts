@@ -1,0 +1,2 @@
+/** Reading and writing files, driving browsers: what needs Node. */
+export { diskFiles, findSite, loadSite } from './load-site.js'

@@ -1,0 +1,131 @@
+import { closeSync, openSync, readdirSync, readFileSync, readSync, statSync } from 'node:fs'
+import { dirname, isAbsolute, join, relative, resolve } from 'node:path'
+import { globSync } from 'tinyglobby'
+import { parse } from 'yaml'
+import type { Files } from '../model/files.js'
+import { SiteError, type ProblemCode } from '../model/problem.js'
+import { readSite, type Site } from '../model/site.js'
+
+/** Files past this size are not site files; reading them would only exhaust the memory. */
+const LARGEST_TEXT = 512 * 1024 * 1024
+const CHUNK = 1 << 20
+
+/** The disk, as the core asks for it; paths stay relative to the working folder, as messages name them. */
+export const diskFiles: Files = {
+  read: (path) => {
+    try {
+      return statSync(path).size <= LARGEST_TEXT ? readFileSync(path, 'utf8') : undefined
+    } catch {
+      return undefined
+    }
+  },
+  bytes: (path) => {
+    try {
+      return readFileSync(path)
+    } catch {
+      return undefined
+    }
+  },
+  lines: (path) => {
+    try {
+      return statSync(path).isFile() ? linesOf(path) : undefined
+    } catch {
+      return undefined
+    }
+  },
+  list: (pattern) => globSync(pattern.replaceAll('\\', '/'), { expandDirectories: false }).sort(),
+  resolve: (from, path) => (isAbsolute(path) ? path : join(dirname(from), path)),
+}
+
+/** A file's lines, read piece by piece. */
+function* linesOf(path: string): Iterable<string> {
+  const file = openSync(path, 'r')
+  const decoder = new TextDecoder()
+  const buffer = Buffer.alloc(CHUNK)
+  try {
+    let rest = ''
+    for (let read = readSync(file, buffer); read > 0; read = readSync(file, buffer)) {
+      const lines = (rest + decoder.decode(buffer.subarray(0, read), { stream: true })).split('\n')
+      rest = lines.pop() ?? ''
+      yield* lines
+    }
+    if (rest !== '') yield rest
+  } finally {
+    closeSync(file)
+  }
+}
+
+/**
+ * Reads a site from disk, with all it extends and includes.
+ *
+ * @param path - A site file, or a folder with one.
+ * @throws {SiteError} Every problem found, each with code and place.
+ */
+export function loadSite(path: string): Site {
+  const file = shortPath(isFolder(path) ? findSite(path) : path)
+  return readSite(readTextOrFail(file), { file, files: diskFiles })
+}
+
+const isFolder = (path: string): boolean => {
+  try {
+    return statSync(path).isDirectory()
+  } catch {
+    return false
+  }
+}
+
+const shortPath = (path: string): string => {
+  const short = relative('', resolve(path))
+  return short.startsWith('..') ? resolve(path) : short
+}
+
+const failure = (code: ProblemCode, file: string, message: string): SiteError =>
+  new SiteError([{ code, message, file, line: 1, column: 1 }])
+
+function readTextOrFail(file: string): string {
+  try {
+    if (statSync(file).size > LARGEST_TEXT)
+      throw failure('too-large', file, 'this is larger than 512 MiB; split it with include')
+    return readFileSync(file, 'utf8')
+  } catch (error) {
+    if (error instanceof SiteError) throw error
+    const { code } = error as NodeJS.ErrnoException
+    const reason =
+      code === 'ENOENT' ? 'there is no such file' : code === 'EACCES' ? 'it may not be read' : String(error)
+    throw failure('unreadable', file, `${reason}; name a site file, or start one with \`wembra new\``)
+  }
+}
+
+const SITE_FILE = /\.site\.(ya?ml|json)$/
+
+/**
+ * The one site file of a folder that no other there extends.
+ *
+ * @throws {SiteError} When there is none, or more than one.
+ */
+export function findSite(folder: string): string {
+  const files = readdirSync(folder)
+    .filter((name) => SITE_FILE.test(name))
+    .sort()
+  const extended = new Set(files.flatMap((name) => namedUnderneath(join(folder, name))))
+  const left = files.filter((name) => !extended.has(resolve(folder, name)))
+  const [only] = left
+  if (only !== undefined && left.length === 1) return join(folder, only)
+  const reason =
+    left.length === 0
+      ? 'no site file (*.site.yaml, *.site.json) is in this folder; name one, or start one with `wembra new`'
+      : `there are several site files here: ${left.join(', ')}; name the one you mean`
+  throw failure('unreadable', folder, reason)
+}
+
+/** The files that a site file extends or includes; one that cannot be parsed names none. */
+function namedUnderneath(file: string): string[] {
+  try {
+    const value: unknown = parse(readFileSync(file, 'utf8'))
+    const { extends: under = [], include = [] } = value as { extends?: unknown; include?: unknown }
+    const names = [under, include].flat().filter((name): name is string => typeof name === 'string')
+    return names.map((name) => resolve(dirname(file), name))
+  } catch {
+    return []
+  }
+}
