@@ -9,14 +9,17 @@ export default tseslint.config(
     rules: {
       '@typescript-eslint/consistent-type-imports': 'error',
       '@typescript-eslint/no-non-null-assertion': 'error',
-      eqeqeq: 'error',
+      eqeqeq: ['error', 'always', { null: 'ignore' }],
+      '@typescript-eslint/no-unused-vars': ['error', { varsIgnorePattern: '^_', argsIgnorePattern: '^_' }],
       'no-console': 'error',
     },
   },
   { files: ['test/**'], rules: { '@typescript-eslint/no-unused-expressions': 'off' } },
   {
-    files: ['scripts/**', 'bench/**', 'bin/**'],
-    languageOptions: { globals: { process: 'readonly', console: 'readonly', URL: 'readonly' } },
+    files: ['scripts/**', 'bench/**', 'bin/**', '*.cjs', '**/.*.cjs'],
+    languageOptions: {
+      globals: { module: 'readonly', process: 'readonly', console: 'readonly', URL: 'readonly', fetch: 'readonly' },
+    },
     rules: { 'no-console': 'off' },
   },
 )

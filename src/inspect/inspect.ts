@@ -1,4 +1,5 @@
 import { leastCertain } from '../measure/box.js'
+import { fromPointer } from '../model/json.js'
 import type { Patch } from '../model/patch.js'
 import { SiteError } from '../model/problem.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
@@ -107,7 +108,15 @@ function isProven(resolved: ResolvedSite, rule: Rule, group: Group, patch: Patch
   const later = inspect(after, options)
   const gone = !later.some((f) => f.rule === rule.id && f.at.pointer === group.at)
   const isNew = later.flatMap(caseKeys).some((key) => !before.has(key))
-  return gone && !isNew && othersUnchanged(resolved, after, group.pages)
+  return gone && !isNew && (touchesOnly(patch, group.pages) || othersUnchanged(resolved, after, group.pages))
+}
+
+/** Whether a patch changes nothing but the overrides and bodies of some pages, which no other page looks at. */
+function touchesOnly(patch: Patch, pages: readonly string[]): boolean {
+  return patch.every(({ path }) => {
+    const [section, page = '', key = ''] = fromPointer(path)
+    return section === 'pages' && pages.includes(page) && (key === 'layout' || key === 'body')
+  })
 }
 
 const caseKeys = (finding: Finding): string[] => finding.cases.map((c) => `${finding.rule} ${c.page} ${c.viewport}`)

@@ -1,12 +1,12 @@
 import { parseColour } from '../css/colour.js'
-import type { Box, PrintedItem } from '../measure/box.js'
+import type { PrintedItem } from '../measure/box.js'
 import { Frame } from '../measure/frame.js'
 import { measurePage, type PageMeasure } from '../measure/page.js'
 import type { MeasuredSection } from '../measure/section.js'
 import { surroundItems } from '../measure/surround.js'
 import { DEFAULT_ARRANGE, type PresentFacet, type PropertyPath } from '../model/facets.js'
 import { toPointer } from '../model/json.js'
-import type { Box as BoxData, Item } from '../model/site-data.js'
+import type { Box as BoxData } from '../model/site-data.js'
 import type { PageView, ResolvedPage } from '../resolve/page.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 
@@ -55,29 +55,6 @@ export class Sight {
     return this.view.presence(`${facet}.presence`) === 'shown'
   }
 
-  /** A header that is shown and has something to draw. */
-  get headerBox(): Box | undefined {
-    const box = this.measure.box('header')
-    return box && box.height > 0 ? box : undefined
-  }
-
-  /** A header that lets what is under it show through. */
-  get isOverlaying(): boolean {
-    const position = this.view.value('header.position')
-    if (position === 'overlay') return true
-    const said = this.headerBackground
-    return position === 'fixed' && said !== undefined && (parseColour(said)?.alpha ?? 1) < 1
-  }
-
-  /** The background said of the header: the facet's own, else the surround's. */
-  get headerBackground(): string | undefined {
-    const own = this.view.value('header.background')
-    if (typeof own === 'string') return own
-    const id = this.measure.header.id
-    const surround = id === undefined ? undefined : this.page.site.data.surrounds?.[id]
-    return this.frame.at(surround?.background)
-  }
-
   /** The body's first section that is not hidden, where the template prints the content. */
   get firstSection(): MeasuredSection | undefined {
     const arrange = this.page.choice.template?.arrange ?? DEFAULT_ARRANGE
@@ -114,11 +91,6 @@ export class Sight {
   get seesTopHeading(): boolean {
     return this.items.some(({ item }) => item.heading === 1)
   }
-
-  /** Whether an item has something to draw at all. */
-  prints(printed: PrintedItem): boolean {
-    return itemPrints(this.page, printed.item)
-  }
 }
 
 const isInside = (pointer: string, outer: string): boolean => pointer.startsWith(`${outer}/`)
@@ -132,18 +104,6 @@ const nested = (inner: PrintedItem, outer: PrintedItem): PrintedItem => ({
 
 /** Words without case, and with white space of any length the same. */
 export const normalised = (text: string): string => text.replace(/\s+/g, ' ').trim().toLowerCase()
-
-/** Whether an item draws something: a menu needs entries, a surround items, social links an entry. */
-export function itemPrints(page: ResolvedPage, item: Item): boolean {
-  const { menus, surrounds, assets } = page.site.data
-  if (item.menu !== undefined) return (menus?.[item.menu]?.length ?? 0) > 0
-  if (item.social !== undefined) return item.social.length > 0
-  if (item.image !== undefined) return assets?.[item.image] !== undefined
-  if (item.logo !== undefined) return assets?.[item.logo] !== undefined
-  if (item.use !== undefined) return (surrounds?.[item.use]?.items?.length ?? 0) > 0
-  if (item.text !== undefined) return item.text.trim() !== ''
-  return item.gap === undefined
-}
 
 /** Whether a section has a background of its own: a picture, or a colour that is not fully transparent. */
 export function hasBackground(frame: Frame, data: BoxData): boolean {

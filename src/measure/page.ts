@@ -48,6 +48,8 @@ export interface PageMeasure {
   readonly sidebarBeside: boolean
 }
 
+type Inside = Pick<PageMeasure, 'room' | 'gutter' | 'sidebarBeside'>
+
 export interface MeasureOptions {
   /** How wide text is; default: the site's font, else an estimate. */
   readonly text?: TextMeasurer
@@ -215,7 +217,7 @@ class Builder {
     return { x: (frame.width - width) / 2, width, full }
   }
 
-  #main(top: Cursor) {
+  #main(top: Cursor): Inside & { readonly at: Cursor } {
     const frame = this.#frame
     const { view } = frame
     const from = (path: string): string | undefined => view.decider(path)?.at?.pointer

@@ -108,7 +108,7 @@ export function loadSite(text: string, file: string, files: Files): Merged {
     for (const pointer of hostileKeys(source.value))
       complain('wrong-value', source.locate(pointer), 'this cannot be a key; choose another name')
     const value = withTokens(source.value, tokens, onError) as JsonObject
-    return partOf(source, expandSite(value))
+    return partOf(source, expandSite(value, [...names]))
   }
   const merge = (loaded: Loaded): Part => {
     let own = prepared(loaded.source)

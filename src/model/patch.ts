@@ -36,7 +36,10 @@ export function patchSite(site: Site, patch: Patch): Site {
     document = applyOne(document, operation, index)
   })
   for (const id of touchedSurrounds(patch)) document = withoutMeasured(document, id)
-  const data = expandSite(document as JsonObject)
+  const data = expandSite(
+    document as JsonObject,
+    site.viewports.map((v) => v.name),
+  )
   const problems = patchProblems(site, data)
   if (problems.length > 0) throw new SiteError(problems)
   return { ...site, data: data as unknown as SiteData }

@@ -230,12 +230,15 @@ export function createSiteSchema(viewports: readonly string[] | null) {
     stays: z.boolean().optional(),
     items: z.array(item).optional(),
   })
+  const measured = (viewports
+    ? z.partialRecord(z.enum([...viewports, 'else']), length([], false))
+    : z.record(z.string(), length([], false))) as unknown as z.ZodType<Readonly<Record<string, LengthValue>>>
   const surround = strict({
     label: z.string().optional(),
     as: z.enum(['header', 'footer', 'sidebar']),
     from: id.optional(),
     height: byViewport(length([], false)).optional(),
-    measured: z.record(viewports ? z.enum([...viewports, 'else']) : z.string(), length([], false)).optional(),
+    measured: measured.optional(),
     background: byViewport(colour).optional(),
     ink: byViewport(colour).optional(),
     copyOf: id.optional(),

@@ -1,4 +1,5 @@
 import { parseLengths } from '../css/length.js'
+import { didYouMean } from './did-you-mean.js'
 import { FACETS, isFacet, type Facet } from './facets.js'
 import { isObject, type Json, type JsonObject } from './json.js'
 
@@ -9,31 +10,37 @@ const MODES = ['boxed', 'full']
  * Writes the shorthand of layout settings out, so that what is merged and compared is always
  * `facet: { property: value }`. What is not understood is left for the schema to complain about.
  *
+ * @param viewports - The site's viewport names, which tell a map by viewport from one of properties.
  * @example
- * expandLayout({ title: 'hidden', spacing: '40px 72px' })
+ * expandLayout({ title: 'hidden', spacing: '40px 72px' }, ['desk'])
  * // => { title: { presence: 'hidden' }, spacing: { before: '40px', after: '72px' } }
  */
-export function expandLayout(layout: Json): Json {
+export function expandLayout(layout: Json, viewports: readonly string[]): Json {
   if (!isObject(layout)) return layout
   const out: Record<string, Json> = {}
-  for (const [facet, said] of Object.entries(layout)) out[facet] = isFacet(facet) ? expandFacet(facet, said) : said
+  for (const [facet, said] of Object.entries(layout))
+    out[facet] = isFacet(facet) ? expandFacet(facet, said, viewports) : said
   return out
 }
 
-function expandFacet(facet: Facet, said: Json): Json {
+function expandFacet(facet: Facet, said: Json, viewports: readonly string[]): Json {
   const properties = Object.keys(FACETS[facet])
   if (said === null || Array.isArray(said)) return said
   if (said === 'inherit' || said === 'revert') return Object.fromEntries(properties.map((p) => [p, said]))
   if (isObject(said)) {
-    const keys = Object.keys(said)
-    const isMap =
-      keys.length > 0 && !keys.some((key) => properties.includes(key)) && Object.values(said).every(isScalar)
+    const isMap = isShorthandMap(said, properties, viewports)
     return isMap ? expandMap(facet, said) : said
   }
   return expandWord(facet, said) ?? said
 }
 
-const isScalar = (value: Json): boolean => typeof value !== 'object'
+/** Whether a map is one by viewport: all its keys name viewports, or nearly so and rather than properties. */
+function isShorthandMap(map: JsonObject, properties: readonly string[], viewports: readonly string[]): boolean {
+  const keys = Object.keys(map)
+  const names = [...viewports, 'else']
+  const isName = (key: string): boolean => names.includes(didYouMean(key, [...properties, ...names]) ?? '')
+  return keys.length > 0 && keys.every(isName) && Object.values(map).every((value) => typeof value !== 'object')
+}
 
 /** A shorthand by viewport: each entry is written out, and the properties keep the entries that name them. */
 function expandMap(facet: Facet, map: JsonObject): Json {
@@ -69,7 +76,11 @@ function expandSpacing(said: Json): JsonObject | undefined {
 }
 
 /** Writes out every `layout` of a site document: of the theme, kinds, templates, builders, assign entries and pages. */
-export function expandSite(site: JsonObject): JsonObject {
+export function expandSite(site: JsonObject, viewports: readonly string[]): JsonObject {
+  const expandHolder = (holder: Json): Json =>
+    isObject(holder) && holder['layout'] !== undefined
+      ? { ...holder, layout: expandLayout(holder['layout'], viewports) }
+      : holder
   const out: Record<string, Json> = { ...site }
   if ('theme' in out) out['theme'] = expandHolder(out['theme'] ?? null)
   for (const section of ['kinds', 'templates', 'builders', 'pages']) {
@@ -79,10 +90,4 @@ export function expandSite(site: JsonObject): JsonObject {
   }
   if (Array.isArray(out['assign'])) out['assign'] = (out['assign'] as readonly Json[]).map(expandHolder)
   return out
-}
-
-function expandHolder(holder: Json): Json {
-  return isObject(holder) && holder['layout'] !== undefined
-    ? { ...holder, layout: expandLayout(holder['layout']) }
-    : holder
 }

@@ -52,8 +52,10 @@ export function readSite(text: string, options: ReadOptions = {}): Site {
   if (part) {
     const { value, origin } = part
     const at = (path: readonly PropertyKey[], what: 'key' | 'value') => locateOrigin(origin, path.map(String), what)
-    if (problems.length === 0)
-      for (const p of checkSchema(value, Object.keys(viewports)))
+    // With a file missing or broken, what should be in it is missing too: only what is wrong in itself is said.
+    const incomplete = problems.length > 0
+    for (const p of checkSchema(value, Object.keys(viewports)))
+      if (!incomplete || p.code !== 'missing-key')
         problems.push({ ...at(p.path, p.what), code: p.code, message: p.message })
     if (problems.length === 0)
       for (const p of checkNames(value as unknown as SiteData)) {

@@ -11,6 +11,7 @@ import {
   visit,
   type Document,
   type Node,
+  type YAMLError,
 } from 'yaml'
 import { duplicateKeys } from './json-duplicates.js'
 import { fromPointer, isObject, type Json } from './json.js'
@@ -50,9 +51,9 @@ export function readSource(text: string, file: string): ReadSource {
     const place = read.source && tooDeep(read.source.value, DEEPEST)
     if (!read.source || place === undefined) return read
     const at = read.source.locate(place)
-    return problem('too-deep', `nested more than ${DEEPEST} deep; flatten this part`, at.line, at.column)
+    return problem('too-deep', TOO_DEEP, at.line, at.column)
   } catch (error) {
-    if (error instanceof RangeError) return problem('too-deep', `nested more than ${DEEPEST} deep; flatten the file`)
+    if (error instanceof RangeError) return problem('too-deep', TOO_DEEP)
     throw error
   }
 }
@@ -78,11 +79,7 @@ function readYaml(text: string, file: string): ReadSource {
     return { file, line: Math.max(1, line), column: Math.max(1, col) }
   }
   const document = parseDocument(text, { lineCounter: counter, version: '1.2' })
-  const problems: Problem[] = document.errors.map((e) => ({
-    ...place(e.pos[0]),
-    code: e.code === 'DUPLICATE_KEY' ? 'duplicate-id' : 'bad-syntax',
-    message: e.code === 'DUPLICATE_KEY' ? DUPLICATE_KEY : yamlMessage(e.message),
-  }))
+  const problems: Problem[] = document.errors.map((e) => ({ ...place(e.pos[0]), ...explainYaml(e) }))
   problems.push(...selfReferences(document).map((offset) => ({ ...place(offset), ...SELF_REFERENCE })))
   if (problems.length > 0) return { source: undefined, problems }
   let value: Json
@@ -103,9 +100,15 @@ const SELF_REFERENCE = {
   message: 'this alias refers to the anchor it stands in; write the content out instead',
 } as const
 
-/** The parser's sentence without its own position and picture, which we say in our own way. */
-const yamlMessage = (message: string): string =>
-  (message.split(/ at line \d+/)[0] ?? message).replace(/:$/, '').trim() + '; see YAML 1.2'
+const TOO_DEEP = `nested more than ${DEEPEST} deep; flatten this part`
+
+/** The parser's error in our words, without its own position and picture. */
+function explainYaml({ code, message }: YAMLError): { code: ProblemCode; message: string } {
+  if (code === 'DUPLICATE_KEY') return { code: 'duplicate-id', message: DUPLICATE_KEY }
+  if (code === 'RESOURCE_EXHAUSTION') return { code: 'too-deep', message: TOO_DEEP }
+  const sentence = (message.split(/ at line \d+/)[0] ?? message).replace(/:$/, '').trim()
+  return { code: 'bad-syntax', message: `${sentence}; see YAML 1.2` }
+}
 
 function selfReferences(document: Document): number[] {
   const offsets: number[] = []
@@ -125,7 +128,7 @@ function yamlOffset(document: Document, pointer: string, what: 'key' | 'value'):
     if (isAlias(node)) node = node.resolve(document)
     if (isMap(node)) {
       const pair = node.items.find((p) => isPair(p) && isScalar(p.key) && String(p.key.value) === key)
-      if (!pair) break
+      if (!pair) continue // shorthand was written out: what it stands for is not in the file, what is inside may be
       offset = (pair.key as Node).range?.[0] ?? offset
       node = pair.value
     } else if (isSeq(node)) {
@@ -185,7 +188,7 @@ function jsonPlace(tree: AnyNode, pointer: string, what: 'key' | 'value'): { lin
   for (const key of fromPointer(pointer)) {
     if (node.type === 'Object') {
       const member = node.members.find((m) => (m.name.type === 'String' ? m.name.value : m.name.name) === key)
-      if (!member) break
+      if (!member) continue
       at = member.name.loc.start
       node = member.value
     } else if (node.type === 'Array') {

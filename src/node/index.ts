@@ -1,2 +1,3 @@
 /** Reading and writing files, driving browsers: what needs Node. */
 export { diskFiles, findSite, loadSite } from './load-site.js'
+export { svgToPng } from './png.js'

@@ -1,8 +1,7 @@
-import type { Box } from '../../measure/box.js'
 import { leastCertain } from '../../measure/box.js'
 import { overridePages, pagesInWords, setAt } from '../propose.js'
 import { defineRule } from '../rule.js'
-import type { Sight } from '../sight.js'
+import { firstContent, headerBox, takesNoRoom } from '../../measure/first-content.js'
 import { fromPointer } from '../../model/json.js'
 import { TOLERANCE_PX } from '../thresholds.js'
 
@@ -20,11 +19,10 @@ export const headerCoversContent = defineRule({
   },
   advice: 'give the header its room with clearance: auto, let it flow, or pad the first section by the px needed',
   check(sight, report) {
-    const header = sight.headerBox
-    const position = sight.view.value('header.position')
-    if (!header || (position !== 'fixed' && position !== 'overlay')) return
-    const first = firstContent(sight, header)
-    if (!first) return
+    const { measure } = sight
+    const header = headerBox(measure)
+    const first = header && takesNoRoom(measure) ? firstContent(measure) : undefined
+    if (!header || !first) return
     const room = first.box.y - header.y
     const needed = header.height
     if (needed - room <= TOLERANCE_PX) return
@@ -56,24 +54,3 @@ export const headerCoversContent = defineRule({
 
 const px = (numbers: Readonly<Record<string, number>>): Record<string, string> =>
   Object.fromEntries(Object.entries(numbers).map(([name, n]) => [name, String(Math.round(n * 10) / 10)]))
-
-/** Kinds that do not count under a header which lets them show through. */
-const UNDERLAY = new Set(['image', 'embed'])
-
-/** The printed thing below the header's top edge that begins highest. */
-function firstContent(sight: Sight, header: Box): { box: Box; what: string } | undefined {
-  const { measure, isOverlaying } = sight
-  const found: { box: Box; what: string }[] = []
-  for (const facet of isOverlaying ? (['title', 'byline'] as const) : (['title', 'byline', 'leadImage'] as const)) {
-    const box = measure.box(facet)
-    if (box && box.height > 0) found.push({ box, what: `the ${facet === 'leadImage' ? 'lead image' : facet}` })
-  }
-  for (const printed of sight.items) {
-    const { box, kind, place } = printed
-    if (!box || box.height <= 0 || place === 'header' || place === 'footer' || place === 'sidebar') continue
-    if (!sight.prints(printed) || (isOverlaying && UNDERLAY.has(kind))) continue
-    found.push({ box, what: printed.section === undefined ? `a ${kind}` : `the ${kind} in "${printed.section}"` })
-  }
-  const below = found.filter(({ box }) => box.y + box.height > header.y)
-  return below.reduce<(typeof found)[number] | undefined>((a, b) => (a && a.box.y <= b.box.y ? a : b), undefined)
-}

@@ -2,7 +2,8 @@ import { sidebarItems } from '../../measure/surround.js'
 import { fromPointer } from '../../model/json.js'
 import { overridePages, pagesInWords, setAt } from '../propose.js'
 import { defineRule } from '../rule.js'
-import { itemPrints } from '../sight.js'
+import type { Sight } from '../sight.js'
+import { itemPrints } from '../../measure/first-content.js'
 
 /** A sidebar has its place on the page and nothing in it. */
 export const sidebarEmpty = defineRule({
@@ -27,9 +28,7 @@ export const sidebarEmpty = defineRule({
       at: side,
       // Beside the column its width and gap are lost; under it only the gap is.
       numbers: { reserved: measure.sidebarBeside ? box.width + gap : gap },
-      words: {
-        why: use === null ? 'no surround is chosen for it' : `the surround "${String(use)}" has nothing to print`,
-      },
+      words: { why: use === null ? noneChosen(sight) : `the surround "${String(use)}" has nothing to print` },
       related: use === null ? [] : [{ pointer: sight.decider('sidebar.use'), because: 'the surround that is empty' }],
     })
   },
@@ -42,3 +41,9 @@ export const sidebarEmpty = defineRule({
     ]
   },
 })
+
+/** Why there is no surround: one that was named leads nowhere, or nobody named one. */
+function noneChosen(sight: Sight): string {
+  const hole = sight.view.chain('sidebar.use').find((entry) => entry.outcome === 'passed over')
+  return hole ? hole.because.slice(hole.because.indexOf('; ') + 2) : 'no surround is chosen for it'
+}

@@ -1,0 +1,43 @@
+// The arrows between the rooms run one way (CONTRIBUTING.md draws them). Each room may use those before it.
+const rooms = ['css', 'model', 'select', 'resolve', 'measure', 'inspect', 'change']
+const looking = ['draw', 'reality']
+const outer = ['node', 'cli']
+
+const mayNotReach = (from, to) => ({
+  name: `${from}-does-not-reach-${to.join('-')}`,
+  severity: 'error',
+  from: { path: `^src/${from}/` },
+  to: { path: `^src/(${to.join('|')})/` },
+})
+
+module.exports = {
+  forbidden: [
+    ...rooms.map((room, n) => mayNotReach(room, [...rooms.slice(n + 1), ...looking, ...outer])),
+    ...looking.map((room) => mayNotReach(room, outer)),
+    mayNotReach('node', ['cli']),
+    {
+      name: 'core-without-node',
+      comment: 'The core does no I/O: only src/node and src/cli may import a Node module.',
+      severity: 'error',
+      from: { path: '^src/', pathNot: '^src/(node|cli)/' },
+      to: { dependencyTypes: ['core'] },
+    },
+    { name: 'no-circles', severity: 'error', from: { path: '^src/' }, to: { circular: true } },
+    {
+      name: 'apps-use-the-public-interface',
+      severity: 'error',
+      from: { path: '^examples/' },
+      to: { path: '^src/', pathNot: '^src/(index|node/index)\\.ts$' },
+    },
+  ],
+  options: {
+    doNotFollow: { path: 'node_modules' },
+    tsPreCompilationDeps: true,
+    tsConfig: { fileName: 'tsconfig.node.json' },
+    enhancedResolveOptions: {
+      exportsFields: ['exports'],
+      conditionNames: ['import', 'node', 'default'],
+      extensions: ['.ts', '.tsx', '.js'],
+    },
+  },
+}

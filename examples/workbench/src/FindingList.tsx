@@ -1,0 +1,66 @@
+import { Anchor, Badge, Code, Group, Paper, Stack, Text } from '@mantine/core'
+import type { Finding, Severity } from 'wembra'
+import { pageAddress } from './use-route.ts'
+
+const COLOURS: Readonly<Record<Severity, string>> = { error: 'red', warning: 'orange', note: 'blue' }
+
+interface Props {
+  readonly findings: readonly Finding[]
+  readonly empty?: string
+  /** Tells each finding's numbers on this page, beside the worst ones. */
+  readonly page?: string
+}
+
+/** Findings by cause, each with the pages it leads to. */
+export function FindingList({ findings, empty = 'Nothing is in conflict.', page }: Props) {
+  if (findings.length === 0) return <Text c="dimmed">{empty}</Text>
+  return (
+    <Stack gap="xs" component="ul" className="plain-list">
+      {findings.map((finding) => (
+        <Paper key={finding.key} component="li" withBorder p="sm">
+          <Group gap="xs" mb={4}>
+            <Badge color={COLOURS[finding.severity]} variant="light">
+              {finding.severity}
+            </Badge>
+            <Text fw={650} size="sm">
+              {finding.rule}
+            </Text>
+            <Code>
+              {finding.at.file}:{finding.at.line}:{finding.at.column}
+            </Code>
+          </Group>
+          <Text>{sentence(finding.message)}</Text>
+          {page !== undefined && finding.pages.length > 1 && <Text size="sm">{onPage(finding, page)}</Text>}
+          <Text size="sm" mt={2}>
+            {finding.mends[0] ? `Mend: ${finding.mends[0].title}.` : `To do: ${finding.advice}.`}
+          </Text>
+          <Group gap={8} mt={6}>
+            <Text size="sm" c="dimmed">
+              {finding.viewports.join(', ')}:
+            </Text>
+            {finding.pages.map((id) => (
+              <Anchor key={id} href={pageAddress(id)} size="sm" underline="always">
+                {id}
+              </Anchor>
+            ))}
+          </Group>
+        </Paper>
+      ))}
+    </Stack>
+  )
+}
+
+/** "On this page: covered 42, room 90, needed 132 at desk." */
+function onPage(finding: Finding, page: string): string {
+  const groups = new Map<string, string[]>()
+  for (const { viewport, numbers, ...rest } of finding.cases) {
+    if (rest.page !== page) continue
+    const words = Object.entries(numbers)
+      .map(([name, n]) => `${name} ${Math.round(n * 10) / 10}`)
+      .join(', ')
+    groups.set(words, [...(groups.get(words) ?? []), viewport])
+  }
+  return `On this page: ${[...groups].map(([words, viewports]) => `${words} at ${viewports.join(', ')}`).join('; ')}.`
+}
+
+const sentence = (text: string): string => `${text.charAt(0).toUpperCase()}${text.slice(1)}.`

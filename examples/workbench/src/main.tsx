@@ -1,0 +1,23 @@
+import '@mantine/core/styles.css'
+import './app.css'
+import { createTheme, MantineProvider } from '@mantine/core'
+import { StrictMode } from 'react'
+import { createRoot } from 'react-dom/client'
+import { App } from './App.tsx'
+
+const theme = createTheme({
+  primaryColor: 'indigo',
+  fontFamily: '"Source Sans 3", "Segoe UI", system-ui, sans-serif',
+  headings: { fontWeight: '650' },
+  defaultRadius: 'sm',
+})
+
+const root = document.getElementById('root')
+if (root)
+  createRoot(root).render(
+    <StrictMode>
+      <MantineProvider theme={theme} defaultColorScheme="light">
+        <App />
+      </MantineProvider>
+    </StrictMode>,
+  )

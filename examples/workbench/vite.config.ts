@@ -1,0 +1,14 @@
+import react from '@vitejs/plugin-react'
+import { fileURLToPath } from 'node:url'
+import { defineConfig } from 'vite'
+
+const here = (path: string): string => fileURLToPath(new URL(path, import.meta.url))
+
+export default defineConfig({
+  root: here('.'),
+  base: './',
+  plugins: [react()],
+  resolve: { alias: { wembra: here('../../dist/index.js') } },
+  build: { outDir: here('dist'), emptyOutDir: true, chunkSizeWarningLimit: 2000 },
+  server: { fs: { allow: [here('../..')] } },
+})

@@ -1,0 +1,3 @@
+export const CHROMIUM: string
+export const CHROMIUM_ARGS: readonly string[]
+export function ensureChromium(): void

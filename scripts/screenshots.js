@@ -1,0 +1,61 @@
+// One current picture of each main output in docs/screenshots, made from the demo data.
+import { mkdirSync, writeFileSync } from 'node:fs'
+import { chromium } from 'playwright-core'
+import pc from 'picocolors'
+import { hostAnsi } from './terminal-picture.js'
+import { CHROMIUM, CHROMIUM_ARGS, ensureChromium } from './chromium.js'
+import { buildWorkbench, serveWorkbench } from './workbench.js'
+import { main } from '../dist/cli/main.js'
+
+const FOLDER = new URL('../docs/screenshots/', import.meta.url).pathname
+const SIZE = { width: 1280, height: 800 }
+
+ensureChromium()
+mkdirSync(FOLDER, { recursive: true })
+process.chdir(new URL('../examples/quillmere', import.meta.url).pathname)
+
+/** What a command prints on a terminal of 110 columns, with its colours. */
+async function capture(args) {
+  let text = ''
+  const out = (more) => (text += more)
+  await main(args, { out, err: out, readStdin: () => '', columns: 110, colours: pc.createColors(true) })
+  return text
+}
+
+const browser = await chromium.launch({ executablePath: CHROMIUM, args: CHROMIUM_ARGS })
+const page = await browser.newPage({ viewport: SIZE })
+
+for (const [name, ...args] of [
+  ['check', 'check'],
+  ['show', 'show', 'lecture-dust'],
+  ['why', 'why', 'training', 'header.use'],
+  ['table', 'table'],
+]) {
+  await page.setContent(hostAnsi(`wembra ${args.join(' ')}`, await capture(args)))
+  await page.evaluate(() => document.fonts.ready)
+  await page.screenshot({ path: `${FOLDER}${name}.png` })
+}
+await main(['draw', 'lecture-dust', '-o', `${FOLDER}draw.png`], {
+  out: () => {},
+  err: console.error,
+  readStdin: () => '',
+  columns: 100,
+  colours: pc.createColors(false),
+})
+
+await buildWorkbench()
+const { address, close } = await serveWorkbench()
+for (const [name, route] of [
+  ['workbench-page', '#/page/lecture-dust'],
+  ['workbench-findings', '#/findings'],
+]) {
+  await page.goto(address + route)
+  await page.locator('main h2').waitFor()
+  await page.evaluate(() => document.fonts.ready)
+  await page.screenshot({ path: `${FOLDER}${name}.png` })
+}
+await browser.close()
+await close()
+writeFileSync(`${FOLDER}README.md`, 'Made by `npm run screenshots` from the demo data.\n')
+console.log(`pictures in ${FOLDER}`)
+process.exit(0)

@@ -1,0 +1,64 @@
+import Table from 'cli-table3'
+import wrapAnsi from 'wrap-ansi'
+import type { Json } from '../model/json.js'
+import { isObject } from '../model/json.js'
+import type { SourcePlace } from '../model/problem.js'
+
+/** Text in lines of at most some columns, each indented. */
+export function paragraph(text: string, columns: number, indent = 2): string {
+  const wrapped = wrapAnsi(text, Math.max(20, columns - indent), { hard: false })
+  return wrapped.replace(/^/gm, ' '.repeat(indent))
+}
+
+const BARE = Object.fromEntries(
+  ['top', 'top-mid', 'top-left', 'top-right', 'bottom', 'bottom-mid', 'bottom-left', 'bottom-right']
+    .concat(['left', 'left-mid', 'mid', 'mid-mid', 'right', 'right-mid'])
+    .map((part) => [part, '']),
+)
+
+/** A table without lines, two spaces between columns. */
+export function columnsOf(rows: readonly (readonly string[])[], head?: readonly string[]): string {
+  const table = new Table({
+    chars: { ...BARE, middle: '  ' },
+    style: { 'padding-left': 0, 'padding-right': 0, head: [], border: [] },
+    ...(head && { head: [...head] }),
+  })
+  for (const row of rows) table.push([...row])
+  return table
+    .toString()
+    .split('\n')
+    .map((line) => line.trimEnd())
+    .join('\n')
+}
+
+/** A value as people read it. */
+export function plain(value: Json | undefined): string {
+  if (value === null || value === undefined) return '–'
+  if (value === true) return 'yes'
+  if (value === false) return 'no'
+  if (typeof value === 'number') return String(Math.round(value * 10) / 10)
+  if (Array.isArray(value)) {
+    const [top, right, bottom, left] = value.map((v) => plain(v as Json))
+    return top === bottom && right === left
+      ? top === right
+        ? `${top}`
+        : `${top} ${right}`
+      : value.map((v) => plain(v as Json)).join(' ')
+  }
+  if (isObject(value))
+    return Object.entries(value)
+      .map(([key, each]) => `${key} ${plain(each)}`)
+      .join(', ')
+  return String(value)
+}
+
+export const placeText = (at: SourcePlace | null): string => (at ? `${at.file}:${at.line}:${at.column}` : '(built in)')
+
+/** "a, b, c and 4 more". */
+export function someOf(names: readonly string[], most: number): string {
+  if (names.length <= most) return names.join(', ')
+  return `${names.slice(0, most).join(', ')} and ${names.length - most} more`
+}
+
+export const count = (n: number, word: string): string => `${n} ${word}${n === 1 ? '' : 's'}`
+export const json = (document: unknown): string => `${JSON.stringify(document, null, 2)}\n`

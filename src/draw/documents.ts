@@ -1,0 +1,77 @@
+import type { Finding, Severity } from '../inspect/rule.js'
+import { facetsInPx, rounded } from '../measure/facets.js'
+import { measurePage, type PageMeasure } from '../measure/page.js'
+import type { Box } from '../measure/box.js'
+import type { PropertyPath } from '../model/facets.js'
+import type { Json } from '../model/json.js'
+import type { ChainEntry, ResolvedPage, ViewportChoice } from '../resolve/page.js'
+import type { ResolvedSite } from '../resolve/resolve-site.js'
+
+/**
+ * The documents of `--format json`: each begins with the format's version and its report's name, and is part of the
+ * contract (design, section 9).
+ */
+const head = <R extends string>(report: R) => ({ wembra: 1, report }) as const
+
+const outBox = ({ id, of, x, y, width, height, certainty }: Box) => ({
+  ...{ id, of, x: rounded(x), y: rounded(y), width: rounded(width), height: rounded(height), certainty },
+})
+
+const templateOf = ({ choice }: ResolvedPage) => ({
+  id: choice.template?.id ?? null,
+  because: choice.because,
+})
+
+/** What is in conflict. */
+export function findingsDocument(resolved: ResolvedSite, findings: readonly Finding[]) {
+  const count = (severity: Severity): number => findings.filter((f) => f.severity === severity).length
+  return {
+    ...head('findings'),
+    site: resolved.site.data.site.name,
+    counts: { error: count('error'), warning: count('warning'), note: count('note') },
+    findings: findings.map(({ advice: _advice, ...finding }) => finding),
+  }
+}
+
+const outView = (measure: PageMeasure) => ({
+  viewport: measure.viewport.name,
+  width: measure.viewport.width,
+  height: measure.viewport.height,
+  facets: facetsInPx(measure),
+  boxes: measure.boxes.map(outBox),
+})
+
+/** What a page gets, and where its boxes stand, at each viewport. */
+export function pageDocument(page: ResolvedPage, viewports: readonly ViewportChoice[]) {
+  const { template } = page.choice
+  return {
+    ...head('page'),
+    page: page.id,
+    template: { ...templateOf(page), arrange: template?.arrange ?? null },
+    ...(page.dormant && { dormant: true }),
+    views: page.dormant ? [] : viewports.map((viewport) => outView(measurePage(page, viewport))),
+  }
+}
+
+/** Who decided a property (or, with `template`, the template). */
+export function chainDocument(page: ResolvedPage, property: PropertyPath, viewport: string) {
+  const isTemplate = property === 'template'
+  const chain: readonly ChainEntry[] = isTemplate ? page.templateChain : page.at(viewport).chain(property)
+  const value: Json = isTemplate ? (page.choice.template?.id ?? null) : page.at(viewport).value(property)
+  return { ...head('chain'), page: page.id, property, viewport, value, chain }
+}
+
+/** Every page at every viewport. */
+export function tableDocument(pages: Iterable<ResolvedPage>, viewports: readonly string[]) {
+  const rows = [...pages].flatMap((page) =>
+    page.dormant
+      ? []
+      : viewports.map((viewport) => ({
+          page: page.id,
+          viewport,
+          template: templateOf(page),
+          facets: facetsInPx(measurePage(page, viewport)),
+        })),
+  )
+  return { ...head('table'), rows }
+}

@@ -1,0 +1,263 @@
+import { s } from 'hastscript'
+import { toHtml } from 'hast-util-to-html'
+import type { Element } from 'hast'
+import type { Box } from '../measure/box.js'
+import { firstContent, headerBox, takesNoRoom } from '../measure/first-content.js'
+import type { PageMeasure } from '../measure/page.js'
+import type { ResolvedPage } from '../resolve/page.js'
+import { placeCallouts, type Callout } from './callouts.js'
+import { ALARM, FAINT, FILLS, INK, PAPER, RULE } from './colours.js'
+
+export interface WireframeOptions {
+  /** Width of the whole drawing in px; default 1280. */
+  readonly width?: number
+  /** Name of the font; the drawing brings none with it. */
+  readonly font?: string
+  /** Whether the page's title and template stand above; default true. */
+  readonly heading?: boolean
+}
+
+const MARGIN = 28
+const GAP = 24
+const HEAD = 76
+const LABELS = 166
+const LINE = 14
+const SMALL = 11
+const LEADER = 12
+const DEFAULT_WIDTH = 1280
+const FONT = 'Source Sans 3, Segoe UI, Helvetica, Arial, sans-serif'
+
+/** A box is named beside the drawing when it is one of these. */
+const NAMED = new Set(['header', 'footer', 'title', 'byline', 'leadImage', 'sidebar', 'comments', 'insert', 'section'])
+
+/**
+ * Draws a page at one or several viewports as SVG: boxes in true proportion, the same scale for all, each named beside
+ * the drawing with its px and who decided it; what a fixed or overlay header lies over is hatched.
+ */
+export function drawWireframe(measures: readonly PageMeasure[], options: WireframeOptions = {}): string {
+  return toHtml(wireframeTree(measures, options), { space: 'svg' })
+}
+
+/** The drawing as a tree of SVG elements (hast), for those who put it into a document of their own. */
+export function wireframeTree(measures: readonly PageMeasure[], options: WireframeOptions = {}): Element {
+  const { width = DEFAULT_WIDTH, font = FONT, heading = true } = options
+  const top = (heading ? HEAD : 12) + MARGIN
+  const [first] = measures
+  if (!first) throw new RangeError('there is nothing to draw: name at least one viewport')
+  const free = width - 2 * MARGIN - measures.length * (LABELS + LEADER) - (measures.length - 1) * GAP
+  const all = measures.reduce((sum, m) => sum + m.viewport.width, 0)
+  const scale = Math.max(0.05, free / all)
+
+  let x = MARGIN
+  const views = measures.map((measure) => {
+    const drawn = drawView(measure, x, top, scale)
+    x += measure.viewport.width * scale + LEADER + LABELS + GAP
+    return drawn
+  })
+  const height = Math.max(...views.map((view) => view.bottom)) + MARGIN
+  const { page } = first.view
+  return s(
+    'svg',
+    {
+      xmlns: 'http://www.w3.org/2000/svg',
+      ...{ width, height, viewBox: `0 0 ${width} ${height}`, role: 'img', fontFamily: font },
+      ariaLabel: `Wireframe of the page ${page.id} at ${measures.map((m) => m.viewport.name).join(', ')}`,
+    },
+    [
+      s('defs', [
+        s(
+          'pattern',
+          { id: 'hatch', width: 7, height: 7, patternUnits: 'userSpaceOnUse', patternTransform: 'rotate(45)' },
+          [
+            s('rect', { width: 7, height: 7, fill: ALARM, fillOpacity: 0.12 }),
+            s('line', { x1: 0, y1: 0, x2: 0, y2: 7, stroke: ALARM, strokeWidth: 2.4 }),
+          ],
+        ),
+      ]),
+      s('rect', { width, height, fill: PAPER }),
+      ...(heading ? headingOf(page) : []),
+      ...views.map((view) => view.element),
+    ],
+  )
+}
+
+function headingOf(page: ResolvedPage): Element[] {
+  const { template } = page.choice
+  return [
+    text(MARGIN, MARGIN + 6, page.data.title, { fontSize: 20, fontWeight: 700 }),
+    text(MARGIN, MARGIN + 26, `${page.facts.path}, template ${template?.id ?? 'none'}: ${page.choice.because}`, {
+      fontSize: 12.5,
+      fill: FAINT,
+    }),
+  ]
+}
+
+type Attributes = Record<string, string | number | undefined>
+
+const round = (n: number): number => Math.round(n * 100) / 100
+const text = (x: number, y: number, words: string, attributes: Attributes = {}): Element =>
+  s('text', { x: round(x), y: round(y), fill: INK, fontSize: SMALL, ...attributes }, words)
+
+function drawView(
+  measure: PageMeasure,
+  left: number,
+  top: number,
+  scale: number,
+): { element: Element; bottom: number } {
+  const { viewport } = measure
+  const page = measure.box('page')
+  const width = viewport.width * scale
+  const height = Math.max(page?.height ?? 0, viewport.height) * scale
+  const at = (box: Box) => ({
+    x: round(left + box.x * scale),
+    y: round(top + box.y * scale),
+    width: round(box.width * scale),
+    height: round(box.height * scale),
+  })
+  const shapes = measure.boxes.flatMap((box) => drawBox(box, at(box), measure))
+  const covered = coveredArea(measure)
+  const hatched = covered ? [s('rect', { ...at(covered), fill: 'url(#hatch)', stroke: ALARM, strokeWidth: 1 })] : []
+  const placed = placeCallouts(calloutsOf(measure, covered, scale), LINE, 7)
+  const labelX = left + width + LEADER
+  const labels = placed.flatMap((callout) => {
+    const y = top + callout.top
+    const colour = callout.alarm ? ALARM : INK
+    return [
+      s('path', {
+        d: `M${round(left + width)} ${round(top + callout.y)} h3 L${round(labelX - 5)} ${round(y + 7)} h3`,
+        ...{ stroke: callout.alarm ? ALARM : RULE, strokeWidth: 1, fill: 'none' },
+      }),
+      ...callout.lines.map((line, n) =>
+        text(labelX, y + 10 + n * LINE, line, { fill: n === 0 ? colour : FAINT, fontWeight: n === 0 ? 600 : 400 }),
+      ),
+    ]
+  })
+  const last = placed.at(-1)
+  const fold = top + viewport.height * scale
+  const element = s('g', [
+    text(left, top - 12, `${viewport.name}, ${viewport.width} × ${viewport.height}`, { fontSize: 13, fontWeight: 600 }),
+    s('rect', { x: round(left), y: top, width: round(width), height: round(height), fill: '#fff', stroke: RULE }),
+    ...shapes,
+    ...hatched,
+    s('line', {
+      ...{ x1: round(left), x2: round(left + width), y1: round(fold), y2: round(fold) },
+      ...{ stroke: FAINT, strokeWidth: 1, strokeDasharray: '5 4' },
+    }),
+    ...labels,
+  ])
+  return { element, bottom: Math.max(top + height, last ? top + last.top + last.height : 0) }
+}
+
+function drawBox(box: Box, at: Record<'x' | 'y' | 'width' | 'height', number>, measure: PageMeasure): Element[] {
+  if (box.height <= 0 || box.width <= 0) return []
+  if (box.of === 'item') return drawItem(box, at, measure)
+  if (box.id === 'column' || box.id === 'container')
+    return [s('rect', { ...at, fill: 'none', stroke: RULE, strokeDasharray: box.id === 'column' ? '2 3' : undefined })]
+  if (!NAMED.has(box.of) || box.id.startsWith('inside:') || box.id.startsWith('row:')) return []
+  const header = box.id === 'header'
+  const opacity = header && takesNoRoom(measure) ? 0.78 : undefined
+  return [
+    s('rect', {
+      ...at,
+      fill: FILLS[box.of] ?? '#eee',
+      fillOpacity: opacity,
+      stroke: header ? INK : FAINT,
+      strokeWidth: 0.8,
+    }),
+  ]
+}
+
+/** An item as a sign of its kind: lines for words, a cross for a picture, an outline for the rest. */
+function drawItem(box: Box, at: Record<'x' | 'y' | 'width' | 'height', number>, measure: PageMeasure): Element[] {
+  const { x, y, width, height } = at
+  const kind = measure.items.find((item) => item.box?.id === box.id)?.kind
+  if (kind === 'gap')
+    return [s('rect', { ...at, fill: 'none', stroke: FAINT, strokeWidth: 0.8, strokeDasharray: '3 3' })]
+  if (kind === 'image' || kind === 'embed')
+    return [
+      s('rect', { ...at, fill: '#dfe3e8', stroke: FAINT, strokeWidth: 0.6 }),
+      s('path', {
+        d: `M${x} ${y} L${x + width} ${y + height} M${x + width} ${y} L${x} ${y + height}`,
+        ...{ stroke: FAINT, strokeWidth: 0.6, fill: 'none' },
+      }),
+    ]
+  if (kind === 'heading' || kind === 'title')
+    return [s('rect', { x, y: y + height * 0.25, width: width * 0.6, height: height * 0.5, fill: '#8b93a1' })]
+  if (kind === 'text') {
+    const lines = Math.max(1, Math.min(40, Math.round(height / 7)))
+    return Array.from({ length: lines }, (_, n) =>
+      s('rect', {
+        x,
+        y: round(y + ((n + 0.3) * height) / lines),
+        width: round(width * (n === lines - 1 ? 0.55 : 0.94)),
+        height: round(Math.min(2.4, height / lines / 2.4)),
+        fill: '#b7bdc7',
+      }),
+    )
+  }
+  return [s('rect', { ...at, fill: '#fff', stroke: FAINT, strokeWidth: 0.6, rx: 2 })]
+}
+
+/** What a fixed or overlay header lies over: from the top of the first content to the header's lower edge. */
+function coveredArea(measure: PageMeasure): Box | undefined {
+  const header = headerBox(measure)
+  const first = header && takesNoRoom(measure) ? firstContent(measure) : undefined
+  if (!header || !first || first.box.y >= header.y + header.height) return undefined
+  const y = Math.max(first.box.y, header.y)
+  return { ...header, id: 'covered', y, height: header.y + header.height - y }
+}
+
+function calloutsOf(measure: PageMeasure, covered: Box | undefined, scale: number): Callout[] {
+  const px = (n: number): string => String(Math.round(n * 10) / 10)
+  const callouts: Callout[] = measure.boxes.flatMap((box): Callout[] => {
+    const isNamed = NAMED.has(box.of) && !box.id.startsWith('inside:') && !box.id.startsWith('row:')
+    const isGap = box.id.startsWith('arrange:')
+    if (!isNamed && !isGap) return []
+    const size = `${px(box.width)} × ${px(box.height)} at y ${px(box.y)}${decidedBy(box, measure)}`
+    return [{ y: box.y * scale, lines: [nameOf(box, measure), size] }]
+  })
+  if (covered)
+    callouts.push({ y: covered.y * scale, alarm: true, lines: [`covered: ${px(covered.height)} px under the header`] })
+  const container = measure.box('container')
+  if (container) {
+    const { mode } = measure.view.width
+    const by = mode.chain.find((entry) => entry.outcome === 'wins')?.layer ?? 'baseline'
+    callouts.push({
+      y: container.y * scale,
+      lines: [
+        `container, ${mode.value}`,
+        `${px(container.width)} wide, by ${by}; column ${px(measure.box('column')?.width ?? 0)}`,
+      ],
+    })
+  }
+  return callouts
+}
+
+function nameOf(box: Box, measure: PageMeasure): string {
+  const { view } = measure
+  if (box.id === 'header')
+    return `header ${String(view.value('header.use') ?? '')}, ${String(view.value('header.position'))}`
+  if (box.id === 'footer') return `footer ${String(view.value('footer.use') ?? '')}`
+  if (box.id === 'sidebar') return `sidebar ${String(view.value('sidebar.use') ?? '(empty)')}`
+  if (box.id === 'leadImage') return 'lead image'
+  if (box.id.startsWith('arrange:'))
+    return measure.items.some((i) => i.box?.id === box.id && i.kind === 'gap') ? 'gap' : 'item'
+  const [kind, ...name] = box.id.split(':')
+  return name.length > 0 ? `${kind} ${name.join(':')}` : (kind ?? '')
+}
+
+const DECIDING: Readonly<Record<string, string>> = {
+  header: 'header.position',
+  footer: 'footer.use',
+  title: 'title.presence',
+  byline: 'byline.presence',
+  leadImage: 'leadImage.presence',
+  sidebar: 'sidebar.side',
+  comments: 'comments.presence',
+}
+
+function decidedBy(box: Box, measure: PageMeasure): string {
+  const path = DECIDING[box.id]
+  const entry = path === undefined ? undefined : measure.view.decider(path)
+  return entry ? `, by ${entry.layer}` : ''
+}

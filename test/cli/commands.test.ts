@@ -1,0 +1,246 @@
+import { expect } from 'chai'
+import { execFileSync, spawnSync } from 'node:child_process'
+import { mkdirSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join, resolve } from 'node:path'
+
+const BIN = resolve('bin/wembra.js')
+const QUILLMERE = resolve('examples/quillmere')
+
+interface Result {
+  readonly code: number | null
+  readonly out: string
+  readonly err: string
+}
+
+/** The real command line, in a process of its own. */
+function wembra(args: readonly string[], { cwd = QUILLMERE, input = '', env = {} } = {}): Result {
+  const { status, stdout, stderr } = spawnSync('node', [BIN, ...args], {
+    cwd,
+    input,
+    encoding: 'utf8',
+    env: { ...process.env, COLUMNS: '100', ...env },
+  })
+  return { code: status, out: stdout, err: stderr }
+}
+const folder = (files: Readonly<Record<string, string | Buffer>>): string => {
+  const path = mkdtempSync(join(tmpdir(), 'wembra-'))
+  for (const [name, content] of Object.entries(files)) writeFileSync(join(path, name), content)
+  return path
+}
+const document = (args: readonly string[]): Record<string, unknown> =>
+  JSON.parse(wembra([...args, '--format', 'json']).out) as Record<string, unknown>
+
+const SITE = 'wembra: 1\nsite: { name: Small }\ntheme: {}\npages: { a: { path: /a, title: A } }\n'
+
+describe('the command line', () => {
+  it('lists its commands, and each has help with examples', () => {
+    const { out, code } = wembra(['--help'])
+    expect(code).to.equal(0)
+    for (const name of ['check', 'show', 'why', 'table', 'draw']) {
+      expect(out).to.contain(`  ${name} `)
+      expect(wembra([name, '--help']).out).to.match(/Examples:\n {2}\$ wembra/)
+    }
+  })
+
+  it('takes the one site file of the folder that no other extends', () => {
+    expect(wembra(['table']).code).to.equal(0)
+    expect(wembra(['table'], { cwd: folder({}) }).err).to.match(/unreadable: no site file/)
+    expect(wembra(['table'], { cwd: folder({ 'a.site.yaml': SITE, 'b.site.yaml': SITE }) }).err).to.contain(
+      'a.site.yaml, b.site.yaml',
+    )
+  })
+
+  it('reads a site from standard input', () => {
+    const { code, out } = wembra(['check', '-'], { input: SITE, cwd: tmpdir() })
+    expect([code, out.trim()]).to.deep.equal([0, 'nothing is in conflict on 1 page'])
+  })
+
+  it('obeys NO_COLOR, and colours only a terminal', () => {
+    expect(wembra(['check']).out).to.not.contain('\u001b[')
+    expect(wembra(['check'], { env: { FORCE_COLOR: '1' } }).out).to.contain('\u001b[')
+  })
+
+  for (const [what, args] of [
+    ['an unknown command', ['chek']],
+    ['an unknown option', ['check', '--fromat', 'json']],
+    ['a format that is none', ['check', '--format', 'pdf']],
+    ['a page that is not there', ['show', 'vist']],
+    ['a viewport that is not there', ['show', 'visit', '--viewport', 'watch']],
+    ['a property that is not there', ['why', 'visit', 'header.postion']],
+    ['no page at all', ['show']],
+    ['a PNG without a file', ['draw', 'visit', '--format', 'png']],
+  ] as const)
+    it(`answers ${what} with exit 2 and a way out`, () => {
+      const { code, err, out } = wembra(args)
+      expect([code, out]).to.deep.equal([2, ''])
+      expect(err).to.match(/did you mean|Did you mean|Allowed choices|name |unknown|there are|say where/)
+    })
+
+  const bad = folder({
+    'key.site.yaml': `${SITE}teme: {}\n`,
+    'type.site.yaml': SITE.replace('title: A', 'title: 3'),
+    'empty.site.yaml': '',
+    'binary.site.yaml': Buffer.from([0x89, 0x50, 0, 0xff, 0xfe]),
+    'anchor.site.yaml': 'wembra: 1\nsite: &s { name: *s }\n',
+    'viewport.site.yaml': SITE.replace('{}', '{ layout: { title: { watch: hidden, phone: absent } } }'),
+  })
+  mkdirSync(join(bad, 'folder.site.yaml'))
+  for (const [file, place, code] of [
+    ['key.site.yaml', '5:1', 'unknown-key'],
+    ['type.site.yaml', '4:32', 'wrong-type'],
+    ['missing.site.yaml', '1:1', 'unreadable'],
+    ['empty.site.yaml', '1:1', 'empty'],
+    ['folder.site.yaml', '1:1', 'unreadable'],
+    ['binary.site.yaml', '1:1', 'unreadable'],
+    ['anchor.site.yaml', '2:18', 'circle'],
+    ['viewport.site.yaml', '3:29', 'unknown-'],
+  ] as const)
+    it(`answers ${file} with file:line:column, a code and exit 2`, () => {
+      const result = wembra(['check', file], { cwd: bad })
+      expect(result.code).to.equal(2)
+      expect(result.out).to.equal('')
+      expect(result.err).to.match(new RegExp(`^${file}:${place}: ${code}`))
+    })
+})
+
+describe('wembra check', () => {
+  it('names file:line:column first, what happens, and what to do', () => {
+    const { code, out } = wembra(['check'])
+    expect(code).to.equal(1)
+    expect(out).to.match(
+      /^quillmere\.site\.yaml:\d+:\d+ error header-covers-content\n {2}the header covers .*\n(.*\n)? {2}mend: /,
+    )
+    for (const line of out.split('\n')) expect(line.length).to.be.at.most(100)
+  })
+
+  it('prints the findings document of the contract', () => {
+    const report = document(['check'])
+    expect(Object.keys(report)).to.deep.equal(['wembra', 'report', 'site', 'counts', 'findings'])
+    expect(report).to.include({ wembra: 1, report: 'findings', site: 'Quillmere Observatory' })
+    const [finding] = report['findings'] as Record<string, unknown>[]
+    expect(finding).to.have.all.keys(
+      ...[
+        'key',
+        'rule',
+        'severity',
+        'facet',
+        'pages',
+        'viewports',
+        'certainty',
+        'message',
+        'numbers',
+        'cases',
+        'at',
+        'related',
+        'mends',
+      ],
+    )
+  })
+
+  it('exits 1 for what it was asked to fail on only', () => {
+    const warned = folder({ 'w.site.yaml': SITE.replace('theme: {}', 'theme: { layout: { sidebar: right } }') })
+    expect(wembra(['check'], { cwd: warned }).code).to.equal(0)
+    expect(wembra(['check', '--fail-on', 'warning'], { cwd: warned }).code).to.equal(1)
+  })
+})
+
+describe('wembra show', () => {
+  it('prints every facet at every viewport, and every box', () => {
+    const { out } = wembra(['show', 'lecture-dust'])
+    expect(out).to.match(/header\.position +fixed +fixed +fixed +template/)
+    expect(out).to.match(/header +0,0 {2}1280×132 +0,0 {2}768×132 +0,0 {2}390×80/)
+  })
+
+  it('prints the page document of the contract', () => {
+    const report = document(['show', 'visit', '--viewport', 'phone'])
+    expect(report).to.include({ wembra: 1, report: 'page', page: 'visit' })
+    const [view] = report['views'] as [{ facets: Record<string, Record<string, unknown>>; boxes: { id: string }[] }]
+    expect(view).to.include({ viewport: 'phone', width: 390, height: 844 })
+    expect(Object.keys(view.facets)).to.deep.equal([
+      'header',
+      'footer',
+      'title',
+      'byline',
+      'leadImage',
+      'sidebar',
+      'width',
+      'spacing',
+      'comments',
+      'findable',
+    ])
+    expect(view.facets['title']).to.deep.include({ padding: [0, 0, 0, 0], height: null })
+    expect(view.boxes[0]).to.include({ id: 'page', of: 'page', x: 0, y: 0, width: 390 })
+  })
+})
+
+describe('wembra why', () => {
+  const copy = (): string => {
+    const path = mkdtempSync(join(tmpdir(), 'wembra-'))
+    execFileSync('cp', ['-r', `${QUILLMERE}/.`, path])
+    return path
+  }
+
+  it('names the deciding layer with its place, and changing that line changes the answer', () => {
+    const cwd = copy()
+    const { out } = wembra(['why', 'moon-night', 'header.position'], { cwd })
+    const [, file = '', line = '', column = ''] = /→ (.*?):(\d+):(\d+) +template +fixed +wins/.exec(out) ?? []
+    const path = join(cwd, file)
+    const lines = readFileSync(path, 'utf8').split('\n')
+    const deciding = lines[Number(line) - 1] ?? ''
+    expect(deciding.slice(Number(column) - 1)).to.match(/^position: fixed/)
+    lines[Number(line) - 1] = deciding.replace('position: fixed', 'position: flow')
+    writeFileSync(path, lines.join('\n'))
+    expect(wembra(['why', 'moon-night', 'header.position'], { cwd }).out).to.contain('header.position at desk: flow')
+  })
+
+  it('prints the chain document of the contract', () => {
+    const report = document(['why', 'moon-night', 'header.position', '--viewport', 'phone'])
+    expect(report).to.include({
+      wembra: 1,
+      report: 'chain',
+      page: 'moon-night',
+      property: 'header.position',
+      viewport: 'phone',
+      value: 'fixed',
+    })
+    const [winner] = report['chain'] as [Record<string, unknown>]
+    expect(winner).to.have.all.keys('layer', 'value', 'outcome', 'because', 'at')
+  })
+
+  it('shows who chose the template', () => {
+    expect(wembra(['why', 'people', 'template']).out).to.match(
+      /page +team-grid +passed over .*there is no template "team-grid"/,
+    )
+  })
+})
+
+describe('wembra table', () => {
+  it('prints one line a page', () => {
+    const { out } = wembra(['table'])
+    expect(out).to.match(/^moon-night +event-view +main-header fixed +site-footer +shown +– +boxed 1140 +32 72$/m)
+  })
+
+  it('prints every page at every viewport as JSON, and as CSV', () => {
+    const { rows } = document(['table']) as { rows: unknown[] }
+    const csv = wembra(['table', '--format', 'csv']).out.trim().split('\r\n')
+    expect(csv).to.have.lengthOf(rows.length + 1)
+    expect(csv[0]).to.match(/^page,viewport,template,header\.presence,/)
+  })
+})
+
+describe('wembra draw', () => {
+  it('writes an SVG and a PNG, by the ending of the file', () => {
+    const cwd = folder({ 's.site.yaml': SITE })
+    expect(wembra(['draw', 'a', '-o', 'a.svg'], { cwd }).code).to.equal(0)
+    expect(readFileSync(join(cwd, 'a.svg'), 'utf8')).to.match(/^<svg xmlns="http:\/\/www\.w3\.org\/2000\/svg"/)
+    expect(wembra(['draw', 'a', '--viewport', 'phone', '-o', 'a.png'], { cwd }).code).to.equal(0)
+    expect(readFileSync(join(cwd, 'a.png')).subarray(1, 4).toString()).to.equal('PNG')
+  })
+
+  it('draws every page into a folder', () => {
+    const cwd = folder({ 's.site.yaml': SITE })
+    expect(wembra(['draw', '--all', '-o', 'out'], { cwd }).out).to.equal('1 drawing in out\n')
+    expect(readFileSync(join(cwd, 'out/a.svg'), 'utf8')).to.contain('</svg>')
+  })
+})

@@ -1,0 +1,18 @@
+import { chromium, type Browser, type Page } from 'playwright-core'
+import { CHROMIUM, CHROMIUM_ARGS } from '../../scripts/chromium.js'
+
+/** A Chromium of its own, with an empty profile. */
+export const openBrowser = (): Promise<Browser> =>
+  chromium.launch({ executablePath: CHROMIUM, args: [...CHROMIUM_ARGS] })
+
+/** A page that fails the test on any error the app logs. */
+export async function openPage(browser: Browser, address: string): Promise<{ page: Page; errors: string[] }> {
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
+  const errors: string[] = []
+  page.on('pageerror', (error) => errors.push(String(error)))
+  page.on('console', (message) => {
+    if (message.type() === 'error') errors.push(message.text())
+  })
+  await page.goto(address)
+  return { page, errors }
+}

@@ -1,0 +1,33 @@
+import { inspect, memoryFiles, readSite, resolveSite, type Finding, type Json, type ResolvedSite } from 'wembra'
+
+/** A site of a few lines: the keys that every site needs are added where they are not given. */
+export function siteOf(text: string, files: Readonly<Record<string, string>> = {}): ResolvedSite {
+  return resolveSite(readSite(withRequired(text), { file: 'test.site.yaml', files: memoryFiles(files) }))
+}
+
+export function withRequired(text: string): string {
+  const has = (key: string): boolean => new RegExp(`^${key}:`, 'm').test(text)
+  const lines = [
+    ['wembra', '1'],
+    ['site', '{ name: Test }'],
+    ['theme', '{}'],
+    ['pages', '{ visit: { path: /visit, title: Visit } }'],
+  ] as const
+  return [...lines.filter(([key]) => !has(key)).map(([key, value]) => `${key}: ${value}`), text].join('\n')
+}
+
+/** The value of a property of the page `visit`, or of another. */
+export const valueOf = (site: ResolvedSite, path: string, viewport = 'desk', page = 'visit'): Json =>
+  site.page(page).at(viewport).value(path)
+
+/** A chain as `layer outcome value`, strongest first. */
+export const chainOf = (site: ResolvedSite, path: string, viewport = 'desk', page = 'visit'): string[] =>
+  site
+    .page(page)
+    .at(viewport)
+    .chain(path)
+    .map((entry) => `${entry.layer} ${entry.outcome} ${String(entry.value)}`)
+
+/** Findings of one rule. */
+export const findingsOf = (site: ResolvedSite, rule: string): Finding[] =>
+  inspect(site).filter((finding) => finding.rule === rule)
