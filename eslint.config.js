@@ -18,7 +18,7 @@ export default tseslint.config(
   {
     files: ['scripts/**', 'bench/**', 'bin/**', '*.cjs', '**/.*.cjs'],
     languageOptions: {
-      globals: { module: 'readonly', process: 'readonly', console: 'readonly', URL: 'readonly', fetch: 'readonly' },
+      globals: { module: 'readonly', process: 'readonly', console: 'readonly', URL: 'readonly', fetch: 'readonly', document: 'readonly' },
     },
     rules: { 'no-console': 'off' },
   },
