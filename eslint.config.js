@@ -18,7 +18,14 @@ export default tseslint.config(
   {
     files: ['scripts/**', 'bench/**', 'bin/**', '*.cjs', '**/.*.cjs'],
     languageOptions: {
-      globals: { module: 'readonly', process: 'readonly', console: 'readonly', URL: 'readonly', fetch: 'readonly', document: 'readonly' },
+      globals: {
+        module: 'readonly',
+        process: 'readonly',
+        console: 'readonly',
+        URL: 'readonly',
+        fetch: 'readonly',
+        document: 'readonly',
+      },
     },
     rules: { 'no-console': 'off' },
   },
