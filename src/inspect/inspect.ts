@@ -1,4 +1,5 @@
 import { leastCertain } from '../measure/box.js'
+import { measurePage } from '../measure/page.js'
 import { fromPointer } from '../model/json.js'
 import type { Patch } from '../model/patch.js'
 import { SiteError } from '../model/problem.js'
@@ -83,7 +84,7 @@ function toFinding(resolved: ResolvedSite, rule: Rule, cases: readonly Case[], w
     advice: rule.advice,
     numbers: roundAll(group.worst.numbers),
     cases: cases.map(({ page, viewport, numbers }) => ({ page, viewport, numbers: roundAll(numbers) })),
-    at: site.locate(group.at),
+    at: cases.find((c) => c.place)?.place ?? site.locate(group.at),
     related: [...related.values()].map(({ pointer, because }) => ({ ...site.locate(pointer), because })),
     mends: withMends ? provenMends(resolved, rule, group) : [],
   }
@@ -130,18 +131,32 @@ function tryPatch(resolved: ResolvedSite, patch: Patch): ResolvedSite | undefine
   }
 }
 
-/** Whether every page but those named has the facets it had, at every viewport. */
+/** Whether every page but those named has the facets and boxes it had, at every viewport. */
 function othersUnchanged(before: ResolvedSite, after: ResolvedSite, pages: readonly string[]): boolean {
   const named = new Set(pages)
   return before.pageIds
     .filter((id) => !named.has(id) && !before.page(id).dormant)
     .every((id) =>
-      before.site.viewports.every(({ name }) => {
-        const [a, b] = [before, after].map((site) => JSON.stringify(facetsOf(site, id, name)))
-        return a === b
-      }),
+      before.site.viewports.every(({ name }) => pictureOf(before, id, name) === pictureOf(after, id, name)),
     )
 }
 
-const facetsOf = (resolved: ResolvedSite, id: string, viewport: string) =>
-  facetsInPx(new Sight(resolved, resolved.page(id), viewport).measure)
+const pictures = new WeakMap<ResolvedSite, Map<string, string>>()
+
+/** All that a visitor gets of a page, as one text to compare. */
+function pictureOf(resolved: ResolvedSite, id: string, viewport: string): string {
+  let ofSite = pictures.get(resolved)
+  if (!ofSite) {
+    ofSite = new Map()
+    pictures.set(resolved, ofSite)
+  }
+  const key = `${viewport} ${id}`
+  let picture = ofSite.get(key)
+  if (picture === undefined) {
+    const measure = measurePage(resolved.page(id), viewport)
+    const boxes = measure.boxes.map(({ id: box, x, y, width, height }) => [box, x, y, width, height])
+    picture = JSON.stringify([facetsInPx(measure), boxes])
+    ofSite.set(key, picture)
+  }
+  return picture
+}

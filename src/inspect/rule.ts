@@ -16,10 +16,15 @@ export interface RelatedPointer {
   readonly because: string
 }
 
-/** What a rule saw on one page at one viewport. */
-export interface Fact {
-  /** Pointer of the setting that decides, and would have to change. */
+/** The setting that decides, and would have to change. */
+export interface Deciding {
   readonly at: string
+  /** Where it stands, when that is not where the pointer is written: in a style sheet. */
+  readonly place?: SourcePlace
+}
+
+/** What a rule saw on one page at one viewport. */
+export interface Fact extends Deciding {
   readonly numbers: Numbers
   readonly certainty?: Certainty
   readonly related?: readonly RelatedPointer[]

@@ -9,6 +9,7 @@ import { toPointer } from '../model/json.js'
 import type { Box as BoxData } from '../model/site-data.js'
 import type { PageView, ResolvedPage } from '../resolve/page.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
+import type { Deciding } from './rule.js'
 
 /** Where nobody said anything: the place where the theme could. */
 const THEME = '/theme'
@@ -63,16 +64,18 @@ export class Sight {
     return this.measure.sections.find((s) => s.depth === 0 && s.pointer.startsWith(`${body}/`))
   }
 
-  /** Pointer of what decides a property; the theme where nobody but the baseline spoke. */
-  decider(path: PropertyPath): string {
-    return this.view.decider(path)?.at?.pointer ?? THEME
+  /** What decides a property; the theme where nobody but the baseline spoke. */
+  decider(path: PropertyPath): Deciding {
+    const entry = this.view.decider(path)
+    if (!entry?.at) return { at: THEME }
+    return { at: entry.at.pointer, ...(entry.layer === 'style' && { place: entry.at }) }
   }
 
   /** All that shows the page's title, or a heading that stands for it, in order of the document. */
   get seenTitles(): readonly SeenTitle[] {
     const title = normalised(this.page.data.title)
     const theme: readonly SeenTitle[] = this.measure.box('title')
-      ? [{ pointer: this.decider('title.presence'), what: "the theme's title", carriesHeadline: true }]
+      ? [{ pointer: this.decider('title.presence').at, what: "the theme's title", carriesHeadline: true }]
       : []
     const first = this.firstSection
     const items = this.items.flatMap(({ item, kind, pointer, place }): SeenTitle[] => {

@@ -1,7 +1,7 @@
 import { expandSite } from './shorthand.js'
 import type { Files } from './files.js'
 import { isObject, toPointer, type Json, type JsonObject } from './json.js'
-import { addTo, layOver, partOf, withoutNulls, type Part } from './merge.js'
+import { addTo, layOver, locateOrigin, partOf, withoutNulls, type Part } from './merge.js'
 import type { Place, Problem, ProblemCode } from './problem.js'
 import { readPageLines, readSource, type ReadSource, type Source } from './source.js'
 import { readTokens, withTokens, type Tokens } from './tokens.js'
@@ -123,6 +123,13 @@ export function loadSite(text: string, file: string, files: Files): Merged {
     return [...lower, own].reduce((under, over) => layOver(under, over, names))
   }
   const part = merge(root)
+  for (const { index, path, place } of styleFiles(part))
+    if (files.read(files.resolve(place.file, path)) === undefined)
+      complain(
+        'unreadable',
+        place,
+        `there is no style sheet "${path}" (style ${index + 1}); mend the path or remove it`,
+      )
   return {
     part: { ...part, value: withoutNulls(part.value) },
     viewports,
@@ -141,6 +148,17 @@ function withoutKeys(part: Part): Part {
 function paths(value: JsonObject, key: 'extends' | 'include'): readonly string[] {
   const list = value[key]
   return Array.isArray(list) ? (list as readonly Json[]).filter((each) => typeof each === 'string') : []
+}
+
+/** The style sheets that a site names, with where. */
+function styleFiles({ value, origin }: Part): { index: number; path: string; place: Place }[] {
+  const styles = (value as JsonObject)['styles']
+  if (!Array.isArray(styles)) return []
+  return (styles as readonly Json[]).flatMap((style, index) => {
+    const path = isObject(style) ? style['file'] : undefined
+    if (typeof path !== 'string') return []
+    return [{ index, path, place: locateOrigin(origin, ['styles', String(index), 'file'], 'value') }]
+  })
 }
 
 /** All files, strongest first. */

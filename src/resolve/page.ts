@@ -17,6 +17,8 @@ import type { PageFacts } from '../select/page-facts.js'
 import type { TemplateChoice } from './choose-template.js'
 import type { Outcome } from './contribution.js'
 import type { Layout } from './layout.js'
+import type { StyleResult } from './style-layer.js'
+import type { StyleDeclaration } from './style-sheets.js'
 
 /** One layer's word on a property. */
 export interface ChainEntry {
@@ -24,8 +26,8 @@ export interface ChainEntry {
   readonly value: Json
   readonly outcome: Outcome
   readonly because: string
-  /** Where it was said; `null` for the baseline, which is in no file. */
-  readonly at: SourcePlace | null
+  /** Where it was said, for CSS with the selector; `null` for the baseline, which is in no file. */
+  readonly at: (SourcePlace & { readonly selector?: string }) | null
 }
 
 /** A property's value with everyone who spoke, strongest first. */
@@ -49,6 +51,10 @@ export interface PageView extends FacetViews {
   readonly chain: (path: PropertyPath) => readonly ChainEntry[]
   /** Where what decides a property stands; `null` where only the baseline speaks. */
   readonly decider: (path: PropertyPath) => ChainEntry | undefined
+  /** What lies under the page when nothing else does, style included. */
+  readonly ground: { readonly colour: string; readonly ink: string }
+  /** What the site's style sheets change, and what of them is not followed. */
+  readonly style: StyleResult
 }
 
 /** A named viewport, or any width and height, which takes the settings of the widest viewport not wider than it. */
@@ -75,7 +81,7 @@ export interface ResolvedPage {
   readonly layout: Layout
   /** The inserts on the page, in the order of the file. */
   readonly inserts: readonly PlacedInsert[]
-  /** What lies under the page when nothing else does. */
+  /** What lies under the page when nothing else does, by the settings. */
   readonly ground: { readonly colour: string; readonly ink: string }
   /** @throws {RangeError} When the site has no viewport of that name. */
   readonly at: (viewport: ViewportChoice) => PageView
@@ -109,15 +115,30 @@ class View {
   readonly page: ResolvedPage
   readonly viewport: Viewport
   readonly #rem: number
+  readonly #styleOf: (viewport: Viewport) => StyleResult
+  #style: StyleResult | undefined
 
-  constructor(page: ResolvedPage, viewport: Viewport, rem: number) {
+  constructor(page: ResolvedPage, viewport: Viewport, rem: number, styleOf: (viewport: Viewport) => StyleResult) {
     this.page = page
     this.viewport = viewport
     this.#rem = rem
+    this.#styleOf = styleOf
+  }
+
+  get style(): StyleResult {
+    return (this.#style ??= this.#styleOf(this.viewport))
+  }
+
+  get ground() {
+    const { voices } = this.style
+    const said = (path: string, otherwise: string): string => (voices.get(path)?.value ?? otherwise) as string
+    const { colour, ink } = this.page.ground
+    return { colour: said('ground.colour', colour), ink: said('ground.ink', ink) }
   }
 
   value(path: PropertyPath): Json {
-    return this.page.layout.decide(path, this.viewport.name).value
+    const voice = this.style.voices.get(path)
+    return voice ? voice.value : this.page.layout.decide(path, this.viewport.name).value
   }
 
   presence(path: PropertyPath): Presence {
@@ -127,16 +148,43 @@ class View {
   chain(path: PropertyPath): readonly ChainEntry[] {
     const { page, viewport } = this
     const same = (a: Json, b: Json): boolean => sameValue(a, b, viewport, this.#rem)
-    return page.layout.voices(path, viewport.name, same).map((voice) => {
+    const settings = page.layout.voices(path, viewport.name, same).map((voice): ChainEntry => {
       const layer = voice.contribution?.layer ?? 'template'
       const pointer = layer === 'page' ? toPointer(['pages', page.id, 'layout']) + voice.pointer : voice.pointer
       const at = pointer === '' ? null : page.site.locate(pointer)
       return { layer, value: voice.value, outcome: voice.outcome, because: voice.because, at }
     })
+    const styled = this.style.voices.get(path)
+    const passed = this.style.passed.get(path)
+    if (passed)
+      return [
+        ...passed.map((d) => styleEntry(d, d.value, 'passed over', '; no style brings back what is absent')),
+        ...settings,
+      ]
+    if (!styled) return settings
+    const [winner, ...losers] = styled.declarations
+    return [
+      ...(winner ? [styleEntry(winner, styled.value, 'wins', '')] : []),
+      ...losers.map((d, n) => styleEntry(d, d.value, n + 1 < styled.together ? 'same' : 'outranked', '')),
+      ...settings.map((entry): ChainEntry =>
+        entry.outcome === 'wins'
+          ? { ...entry, outcome: same(entry.value, styled.value) ? 'same' : 'outranked' }
+          : entry,
+      ),
+    ]
   }
 
   decider(path: PropertyPath): ChainEntry | undefined {
     return this.chain(path).find((entry) => entry.outcome === 'wins')
+  }
+}
+
+function styleEntry(d: StyleDeclaration, value: Json, outcome: Outcome, why: string): ChainEntry {
+  const important = d.important ? ' !important' : ''
+  return {
+    ...{ layer: 'style', value, outcome },
+    because: `${d.selector} { ${d.property}: ${d.value}${important} }${why}`,
+    at: { ...d.place, pointer: d.pointer, selector: d.selector },
   }
 }
 
@@ -168,5 +216,9 @@ function decide(view: View, path: PropertyPath): Decided<Json> {
 }
 
 /** A view of a page; its facets are read through getters. */
-export const createView = (page: ResolvedPage, viewport: Viewport, rem: number): PageView =>
-  new View(page, viewport, rem) as unknown as PageView
+export const createView = (
+  page: ResolvedPage,
+  viewport: Viewport,
+  rem: number,
+  styleOf: (viewport: Viewport) => StyleResult,
+): PageView => new View(page, viewport, rem, styleOf) as unknown as PageView

@@ -1,9 +1,9 @@
 import { parseLength } from '../css/length.js'
-import type { Facet } from '../model/facets.js'
+import { FACETS, type Facet, type PropertyPath } from '../model/facets.js'
 import { own, toPointer } from '../model/json.js'
 import { patchSite, type Patch } from '../model/patch.js'
 import type { PageData } from '../model/schema.js'
-import type { Site } from '../model/site.js'
+import type { Site, Viewport } from '../model/site.js'
 import { LAYERS, type SettingsLayer } from '../model/site-data.js'
 import { factsOf, purposesOf, type PageFacts } from '../select/page-facts.js'
 import { compileWhere } from '../select/selector.js'
@@ -11,6 +11,7 @@ import { WhereIndex } from '../select/where-index.js'
 import { readAssignments, type Assignments } from './assignments.js'
 import { builderBarred, chooseTemplate, type TemplateChoice } from './choose-template.js'
 import { BASELINE, type Contribution } from './contribution.js'
+import { chromeTree, type ChromePart } from './chrome-tree.js'
 import { isOn } from './extensions.js'
 import { Layout } from './layout.js'
 import {
@@ -22,6 +23,8 @@ import {
   type ResolvedPage,
 } from './page.js'
 import { readSettings } from './settings.js'
+import { applyStyles, type StyleResult } from './style-layer.js'
+import { readSiteStyles, type SiteStyles } from './style-sheets.js'
 import { readTemplates, type Template } from './templates.js'
 
 /** A site whose pages can be asked for anything; each is worked out when it is asked for. */
@@ -56,6 +59,8 @@ class Resolved implements ResolvedSite {
   readonly #pages = new Map<string, ResolvedPage>()
   readonly #layouts = new Map<string, Layout>()
   readonly #fixed: ReadonlyMap<string, Contribution>
+  readonly #styles: SiteStyles
+  readonly #styled = new Map<Layout, Map<string, StyleResult>>()
 
   constructor(site: Site) {
     const { data } = site
@@ -74,6 +79,7 @@ class Resolved implements ResolvedSite {
         .filter(({ entry }) => isOn(data, entry.data.from)),
     )
     this.#fixed = fixedContributions(site, this.templates)
+    this.#styles = readSiteStyles(site)
   }
 
   get pageIds(): readonly string[] {
@@ -130,13 +136,47 @@ class Resolved implements ResolvedSite {
         const key = `${viewport.name} ${viewport.width} ${viewport.height}`
         let view = views.get(key)
         if (!view) {
-          view = createView(page, viewport, rem)
+          view = createView(page, viewport, rem, (at) => this.#styleOf(page, at))
           views.set(key, view)
         }
         return view
       },
     }
     return page
+  }
+
+  /** What style changes of a page; pages with the same layout and the same classes that style asks of share it. */
+  #styleOf(page: ResolvedPage, viewport: Viewport): StyleResult {
+    const styles = this.#styles.appliesTo(page.facts, page.choice.template?.id ?? null)
+    if (styles.length === 0) return NO_STYLE
+    const classes = classesOf(page)
+    const asked = this.#styles.classes.has('*') ? classes : classes.filter((name) => this.#styles.classes.has(name))
+    const which = styles.map((style) => this.#styles.styles.indexOf(style)).join()
+    const key = `${which} ${asked.join('.')} ${viewport.name} ${viewport.width} ${viewport.height}`
+    let ofLayout = this.#styled.get(page.layout)
+    if (!ofLayout) {
+      ofLayout = new Map()
+      this.#styled.set(page.layout, ofLayout)
+    }
+    let result = ofLayout.get(key)
+    if (!result) {
+      const locators = this.site.data.locators ?? {}
+      const tree = chromeTree(locators, (part) => this.#isInMarkup(page, part), classes)
+      const withAbsent = chromeTree(locators, () => true, classes)
+      const settings = (path: PropertyPath) => page.layout.decide(path, viewport.name).value
+      result = applyStyles({ tree, withAbsent, styles }, viewport, this.rem, settings)
+      ofLayout.set(key, result)
+    }
+    return result
+  }
+
+  /** There is one markup for all widths: a part is in it unless it is absent at every viewport. */
+  #isInMarkup({ layout }: ResolvedPage, part: ChromePart): boolean {
+    if (!Object.hasOwn(FACETS, part) || !Object.hasOwn(FACETS[part as Facet], 'presence')) return true
+    return this.site.viewports.some(({ name }) => {
+      const isNone = part === 'sidebar' && layout.decide('sidebar.side', name).value === 'none'
+      return !isNone && layout.decide(`${part}.presence`, name).value !== 'absent'
+    })
   }
 
   #layoutOf(facts: PageFacts, data: PageData, template: Template | undefined): Layout {
@@ -172,6 +212,22 @@ class Resolved implements ResolvedSite {
     }
     return layout
   }
+}
+
+const NO_STYLE: StyleResult = { voices: new Map(), passed: new Map(), notUnderstood: [] }
+
+/** The classes of a page's outermost element. */
+export function classesOf({ id, data, facts, choice }: ResolvedPage): readonly string[] {
+  const purposes = facts.purposes.flatMap((purpose) => [purpose.split(':')[0] ?? '', purpose.replace(':', '-')])
+  return [
+    ...new Set([
+      ...[`page-${id}`, `kind-${facts.kind}`],
+      ...(choice.template ? [`template-${choice.template.id}`] : []),
+      ...purposes.map((purpose) => `purpose-${purpose}`),
+      ...(facts.builder === undefined ? [] : [`built-${facts.builder}`]),
+      ...(data.classes ?? []),
+    ]),
+  ]
 }
 
 /** The contributions that do not depend on the page, by name. */

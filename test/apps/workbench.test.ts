@@ -69,8 +69,8 @@ describe('the workbench', function () {
     await page.getByRole('link', { name: /Everything in conflict/ }).click()
     expect(await heading()).to.equal('Everything in conflict')
     const finding = page.getByRole('listitem').filter({ hasText: 'header-covers-content' })
-    await finding.getByRole('link', { name: 'solstice' }).click()
-    expect(await heading()).to.equal('Solstice supper')
+    await finding.getByRole('link', { name: 'planet-walk' }).click()
+    expect(await heading()).to.equal('Planet walk')
     expect(await page.getByRole('region', { name: 'In conflict on this page' }).textContent()).to.contain('covered')
   })
 

@@ -8,12 +8,21 @@ const found = (findings: readonly Finding[]): string[] =>
 
 /** What examples/quillmere/README.md says was planted, of the rules there are so far. */
 const PLANTED: Readonly<Record<string, readonly string[]>> = {
-  'header-covers-content': ['moon-night', 'planet-walk', 'dark-sky-week', 'solstice', 'lecture-dust'],
+  'header-covers-content': ['moon-night', 'planet-walk', 'dark-sky-week', 'lecture-dust'],
   'title-doubled': ['newsletter', 'lecture-dust', 'whats-on'],
-  'title-missing': ['schools', 'support-us', 'gallery-autumn', 'star-party-thanks'],
+  'title-missing': ['schools', 'support-us', 'gallery-autumn', 'gallery-winter', 'star-party-thanks'],
   'sidebar-empty': ['getting-here', 'opening-hours', 'groups', 'schools', 'volunteers', 'rota', 'handbook', 'training'],
   'boxed-in': ['lecture-dust', 'support-us'],
-  'gap-left-behind': ['star-party', 'star-party-tickets', 'star-party-faq', 'star-party-programme', 'support-us'],
+  'gap-left-behind': [
+    'star-party',
+    'star-party-tickets',
+    'star-party-faq',
+    'star-party-programme',
+    'support-us',
+    'gallery-autumn',
+    'gallery-winter',
+  ],
+  'style-not-understood': ['star-party', 'star-party-tickets', 'star-party-programme', 'star-party-faq', 'dome'],
 }
 
 describe('Quillmere Observatory', () => {

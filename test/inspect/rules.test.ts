@@ -58,6 +58,15 @@ const CASES: readonly RuleCase[] = [
     at: '/templates/t/arrange/1',
     mendable: true,
   },
+  {
+    rule: 'style-not-understood',
+    holds: 'styles: [ { css: "#top { transform: translateY(4px) }" } ]',
+    nearest: 'styles: [ { css: "#top { transform: none }" } ]',
+    numbers: { declarations: 1 },
+    at: '/styles/0#5:26',
+    place: '/styles/0',
+    mendable: false,
+  },
 ]
 
 describe('rules', () => {

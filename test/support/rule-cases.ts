@@ -9,6 +9,8 @@ export interface RuleCase {
   readonly nearest: string
   readonly numbers: Numbers
   readonly at: string
+  /** The pointer of the place, where the deciding thing is no part of the site document. */
+  readonly place?: string
   readonly pages?: readonly string[]
   readonly viewports?: readonly string[]
   /** False where a person has to decide, and no mend is offered. */
@@ -17,13 +19,22 @@ export interface RuleCase {
 
 /** Declares the tests that every rule passes. */
 export function describeRule(testCase: RuleCase): void {
-  const { rule, holds, nearest, numbers, at, pages = ['visit'], viewports = ['desk', 'tablet', 'phone'] } = testCase
+  const {
+    rule,
+    holds,
+    nearest,
+    numbers,
+    at,
+    place = at,
+    pages = ['visit'],
+    viewports = ['desk', 'tablet', 'phone'],
+  } = testCase
   describe(rule, () => {
     it('holds, with its numbers and the place that decides', () => {
       const [finding, ...more] = findingsOf(siteOf(holds), rule)
       expect(more).to.deep.equal([])
       expect(finding).to.deep.include({ key: `${rule}@${at}`, numbers, pages, viewports })
-      expect(finding?.at.pointer).to.equal(at)
+      expect(finding?.at.pointer).to.equal(place)
       expect(finding?.message).to.match(/^[^.]{20,}$/)
     })
 

@@ -7,7 +7,7 @@ export interface OpenSite {
 }
 
 const ROOT = '../../quillmere/'
-const texts = import.meta.glob<string>(['../../quillmere/**/*.yaml', '../../quillmere/**/*.json'], {
+const texts = import.meta.glob<string>(['../../quillmere/**/*.yaml', '../../quillmere/**/*.{json,css}'], {
   query: '?raw',
   import: 'default',
   eager: true,

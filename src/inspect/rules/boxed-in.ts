@@ -25,7 +25,7 @@ export const boxedIn = defineRule({
       const short = Math.max(band.x, width - band.x - band.width)
       if (short <= TOLERANCE_PX) continue
       report({
-        at: sight.decider('width.mode'),
+        ...sight.decider('width.mode'),
         numbers: { short },
         certainty: 'computed',
         words: { section: id },

@@ -27,7 +27,7 @@ export const headerCoversContent = defineRule({
     const needed = header.height
     if (needed - room <= TOLERANCE_PX) return
     report({
-      at: sight.decider('header.position'),
+      ...sight.decider('header.position'),
       numbers: { covered: needed - room, room, needed },
       certainty: leastCertain(header.certainty, first.box.certainty),
       words: { what: first.what },

@@ -3,6 +3,7 @@ import { boxedIn } from './boxed-in.js'
 import { gapLeftBehind } from './gap-left-behind.js'
 import { headerCoversContent } from './header-covers-content.js'
 import { sidebarEmpty } from './sidebar-empty.js'
+import { styleNotUnderstood } from './style-not-understood.js'
 import { titleDoubled } from './title-doubled.js'
 import { titleMissing } from './title-missing.js'
 
@@ -14,4 +15,5 @@ export const RULES: readonly Rule[] = [
   sidebarEmpty,
   boxedIn,
   gapLeftBehind,
+  styleNotUnderstood,
 ]

@@ -22,14 +22,14 @@ export const sidebarEmpty = defineRule({
     if (!box) return
     const use = view.value('sidebar.use')
     if (sidebarItems(sight.frame).some(({ item }) => itemPrints(sight.page, item))) return
-    const side = sight.decider('sidebar.side')
     const gap = sight.frame.property('sidebar.gap', measure.box('container')?.width) ?? 0
     report({
-      at: side,
+      ...sight.decider('sidebar.side'),
       // Beside the column its width and gap are lost; under it only the gap is.
       numbers: { reserved: measure.sidebarBeside ? box.width + gap : gap },
       words: { why: use === null ? noneChosen(sight) : `the surround "${String(use)}" has nothing to print` },
-      related: use === null ? [] : [{ pointer: sight.decider('sidebar.use'), because: 'the surround that is empty' }],
+      related:
+        use === null ? [] : [{ pointer: sight.decider('sidebar.use').at, because: 'the surround that is empty' }],
     })
   },
   propose({ at, pages }, { site }) {

@@ -20,8 +20,8 @@ export const titleMissing = defineRule({
     const { page } = sight
     if (page.data.status === 'draft' || page.facts.purposes.includes('front')) return
     if ((page.data.body ?? []).length === 0 || hasTitle(sight)) return
-    const at = sight.decider('title.presence')
-    report({ at, numbers: sameCause(sight.resolved, at, sight.view.viewport.name) })
+    const decider = sight.decider('title.presence')
+    report({ ...decider, numbers: sameCause(sight.resolved, decider.at, sight.view.viewport.name) })
   },
   propose({ pages }, { site }) {
     return [
@@ -50,7 +50,7 @@ function sameCause(resolved: ResolvedSite, at: string, viewport: string): { hidd
     const sights = [...resolved.pages()]
       .filter((page) => !page.dormant && page.data.status !== 'draft')
       .map((page) => new Sight(resolved, page, viewport))
-      .filter((sight) => !sight.isShown('title') && sight.decider('title.presence') === at)
+      .filter((sight) => !sight.isShown('title') && sight.decider('title.presence').at === at)
     numbers = { hidden: sights.length, replaced: sights.filter(hasTitle).length }
     ofSite.set(key, numbers)
   }

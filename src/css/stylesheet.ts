@@ -1,0 +1,96 @@
+import Specificity from '@bramus/specificity'
+import { generate, parse, walk, type CssNode, type Rule, type StyleSheet } from 'css-tree'
+
+/** One declaration of a style sheet, shorthands not yet taken apart. */
+export interface Declaration {
+  readonly property: string
+  readonly value: string
+  readonly important: boolean
+  /** Counted from 1, within the style sheet's text. */
+  readonly line: number
+  readonly column: number
+}
+
+/** One selector of a rule, with the rule's declarations. */
+export interface StyleRule {
+  readonly selector: string
+  /** Specificity by Selectors 4, section 17: ids, classes, types. */
+  readonly specificity: readonly [number, number, number]
+  /** Media queries around it, all of which must hold. */
+  readonly media: readonly string[]
+  readonly declarations: readonly Declaration[]
+}
+
+/** A part of a style sheet that is not read. */
+export interface Unread {
+  readonly what: string
+  readonly line: number
+  readonly column: number
+}
+
+export interface ReadStylesheet {
+  /** In order of the sheet. */
+  readonly rules: readonly StyleRule[]
+  readonly unread: readonly Unread[]
+}
+
+/** At-rules whose contents change how rules win, which this reader does not follow. */
+const NOT_FOLLOWED = new Set(['layer', 'import', 'scope', 'container', 'starting-style'])
+
+/** Reads a style sheet (CSS Syntax 3): rules with their media queries, specificity and positions. */
+export function readStylesheet(css: string): ReadStylesheet {
+  const unread: Unread[] = []
+  const ast = parse(css, {
+    positions: true,
+    parseValue: false,
+    onParseError: (error) => {
+      const { line = 1, column = 1 } = error as { line?: number; column?: number }
+      unread.push({ what: error.message, line, column })
+    },
+  }) as StyleSheet
+  const rules: StyleRule[] = []
+  const media: string[] = []
+  walk(ast, {
+    enter(this: { skip: symbol }, node: CssNode) {
+      if (node.type === 'Atrule') {
+        if (NOT_FOLLOWED.has(node.name) && (node.block || node.name === 'import')) {
+          unread.push({ what: `@${node.name} is not followed`, ...startOf(node) })
+          return this.skip
+        }
+        if (node.name === 'media') media.push(node.prelude ? generate(node.prelude) : 'all')
+        else if (node.name !== 'supports') return this.skip
+      }
+      if (node.type === 'Rule') {
+        rules.push(...readRule(node, [...media]))
+        return this.skip
+      }
+      return undefined
+    },
+    leave(node: CssNode) {
+      if (node.type === 'Atrule' && node.name === 'media') media.pop()
+    },
+  })
+  return { rules, unread }
+}
+
+const startOf = (node: CssNode): { line: number; column: number } => ({
+  line: node.loc?.start.line ?? 1,
+  column: node.loc?.start.column ?? 1,
+})
+
+function readRule(rule: Rule, media: readonly string[]): StyleRule[] {
+  if (rule.prelude.type !== 'SelectorList') return [] // broken, and told of by the parser
+  const declarations: Declaration[] = []
+  rule.block.children.forEach((node) => {
+    if (node.type !== 'Declaration') return
+    const value = generate(node.value).trim()
+    const property = node.property.startsWith('--') ? node.property : node.property.toLowerCase()
+    declarations.push({ property, value, important: node.important !== false, ...startOf(node) })
+  })
+  if (declarations.length === 0) return []
+  return rule.prelude.children.toArray().map((node) => {
+    const selector = generate(node)
+    const { a, b, c } = Specificity.calculate(selector)[0]?.value ?? { a: 0, b: 0, c: 0 }
+    return { selector, specificity: [a, b, c], media, declarations }
+  })
+}

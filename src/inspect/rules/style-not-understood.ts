@@ -1,0 +1,27 @@
+import { defineRule } from '../rule.js'
+
+/** Custom CSS moves or hides a part of the page in a way that is not followed. */
+export const styleNotUnderstood = defineRule({
+  id: 'style-not-understood',
+  severity: 'note',
+  facet: 'site',
+  summary: 'A style sheet moves or hides a part of the page in a way that is not followed.',
+  numbers: ['declarations'],
+  worst: 'largest',
+  message: ({ worst }) =>
+    `what style does to the ${worst.words?.['part'] ?? 'page'} is not followed: ${worst.words?.['css'] ?? ''}`,
+  advice: 'look at these pages in a browser, or say the same with settings',
+  check(sight, report) {
+    for (const { part, declaration: d } of sight.view.style.notUnderstood) {
+      const { line, column } = d.place
+      report({
+        // A sheet has many declarations: each is a place of its own.
+        at: `${d.pointer}#${line}:${column}`,
+        place: { ...d.place, pointer: d.pointer },
+        numbers: { declarations: 1 },
+        words: { part, css: `${d.selector} { ${d.property}: ${d.value} }` },
+      })
+    }
+  },
+  propose: () => [],
+})
