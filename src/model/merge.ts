@@ -38,6 +38,12 @@ function childOrigin(origin: Origin, key: string): Origin {
 
 /** Where a pointer of the merged site was written. */
 export function locateOrigin(root: Origin, path: readonly string[], what: 'key' | 'value'): Place {
+  const { origin, depth } = originOf(root, path)
+  return origin.source.locate(origin.pointer + toPointer(path.slice(depth)), what)
+}
+
+/** The nearest known origin above a path, and how far down the path it is. */
+export function originOf(root: Origin, path: readonly string[]): { origin: Origin; depth: number } {
   let origin = root
   let depth = 0
   for (; depth < path.length; depth++) {
@@ -45,7 +51,7 @@ export function locateOrigin(root: Origin, path: readonly string[], what: 'key' 
     if (!next) break
     origin = next
   }
-  return origin.source.locate(origin.pointer + toPointer(path.slice(depth)), what)
+  return { origin, depth }
 }
 
 /**

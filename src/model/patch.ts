@@ -3,8 +3,8 @@ import { checkNames } from './check-names.js'
 import { checkSchema } from './check-schema.js'
 import { fromPointer, isObject, own, toPointer, type Json, type JsonObject } from './json.js'
 import { SiteError, type Problem } from './problem.js'
+import type { PageData, SiteData } from './schema.js'
 import { expandSite } from './shorthand.js'
-import type { SiteData } from './schema.js'
 import type { Site } from './site.js'
 
 /** A JSON Patch (RFC 6902) against the merged site document. */
@@ -23,6 +23,30 @@ export class PatchError extends Error {
   }
 }
 
+/** What a patch reaches. */
+export interface Reach {
+  /** Pages it changes; `null` when it may change, add or remove any. */
+  readonly pages: readonly string[] | null
+  /** Whether it changes nothing but what those pages alone have: their settings, body, template and the like. */
+  readonly pagesOnly: boolean
+}
+
+/** What of a page other pages look at: no two have one path, and descendants ask for their ancestors' paths. */
+const SHARED_KEYS = new Set(['path', 'parent'])
+
+export function reachOf(patch: Patch): Reach {
+  const paths = patch.flatMap((operation) =>
+    'from' in operation ? [operation.path, operation.from] : [operation.path],
+  )
+  const keys = paths.map(fromPointer)
+  const ofPages = keys.filter(([section]) => section === undefined || section === 'pages')
+  const isOwn = ([, id, key]: readonly string[]): boolean =>
+    id !== undefined && key !== undefined && !SHARED_KEYS.has(key)
+  if (!ofPages.every(isOwn)) return { pages: null, pagesOnly: false }
+  const pages = [...new Set(ofPages.map(([, id]) => id as string))]
+  return { pages, pagesOnly: ofPages.length === keys.length }
+}
+
 /**
  * The site with a patch applied in memory; what the patch does not touch is shared with the old one.
  * A patch that touches a surround sets its `measured` aside, for that was a measurement of the old one.
@@ -31,7 +55,12 @@ export class PatchError extends Error {
  * @throws {SiteError} When the result is no valid site.
  */
 export function patchSite(site: Site, patch: Patch): Site {
-  let document = site.data as unknown as Json
+  const { pages, pagesOnly } = reachOf(patch)
+  const rest = pagesOnly ? {} : restOf(site.data)
+  let document: Json = {
+    ...rest,
+    pages: pages === null ? (site.data.pages as unknown as Json) : somePages(site, pages),
+  }
   patch.forEach((operation, index) => {
     document = applyOne(document, operation, index)
   })
@@ -40,9 +69,54 @@ export function patchSite(site: Site, patch: Patch): Site {
     document as JsonObject,
     site.viewports.map((v) => v.name),
   )
-  const problems = patchProblems(site, data)
+  const problems = patchProblems(site, pagesOnly ? { ...REQUIRED, ...data } : data)
   if (problems.length > 0) throw new SiteError(problems)
-  return { ...site, data: data as unknown as SiteData }
+  if (pages === null) return whole(site, data as unknown as SiteData)
+  return overlaid(site, pagesOnly ? restOf(site.data) : data, data['pages'] as unknown as SiteData['pages'])
+}
+
+/** What every site has, for checking pages alone. */
+const REQUIRED: JsonObject = { wembra: 1, site: { name: '' }, theme: {} }
+
+/** Some of the pages, so that what a patch does not touch need not be looked at. */
+function somePages(site: Site, pages: readonly string[]): JsonObject {
+  return Object.fromEntries(
+    pages.flatMap((id) => {
+      const page = site.pageData(id)
+      return page ? [[id, page as unknown as Json]] : []
+    }),
+  )
+}
+
+/** Everything but the pages; asking for those would gather them all. */
+function restOf(data: SiteData): JsonObject {
+  const keys = Object.keys(data).filter((key) => key !== 'pages')
+  return Object.fromEntries(keys.map((key) => [key, data[key as keyof SiteData] as unknown as Json]))
+}
+
+function whole(site: Site, data: SiteData): Site {
+  return {
+    ...site,
+    data,
+    pageIds: Object.keys(data.pages),
+    pageData: (id) => own(data.pages, id),
+    ...viewportsOf(site, data),
+  }
+}
+
+/** The site with some pages laid over the old ones; the whole is gathered only when somebody asks for it. */
+function overlaid(site: Site, rest: JsonObject, over: SiteData['pages']): Site {
+  let gathered: Record<string, PageData> | undefined
+  const data = Object.defineProperty({ ...rest }, 'pages', {
+    enumerable: true,
+    get: () => (gathered ??= { ...site.data.pages, ...over }),
+  }) as unknown as SiteData
+  return { ...site, data, pageData: (id) => own(over, id) ?? site.pageData(id), ...viewportsOf(site, data) }
+}
+
+function viewportsOf(site: Site, data: SiteData): Pick<Site, 'viewports'> {
+  const named = data.viewports && Object.entries(data.viewports)
+  return { viewports: named ? named.map(([name, { width, height }]) => ({ name, width, height })) : site.viewports }
 }
 
 function applyOne(document: Json, operation: Operation, index: number): Json {

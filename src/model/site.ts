@@ -1,11 +1,11 @@
 import { checkNames } from './check-names.js'
 import { checkSchema } from './check-schema.js'
 import { NO_FILES, type Files } from './files.js'
-import { fromPointer, type Json } from './json.js'
+import { fromPointer, own, type Json } from './json.js'
 import { loadSite } from './load.js'
-import { locateOrigin, type Origin } from './merge.js'
+import { locateOrigin, originOf, type Origin } from './merge.js'
 import { SiteError, type Problem, type SourcePlace } from './problem.js'
-import type { SiteData } from './schema.js'
+import type { PageData, SiteData } from './schema.js'
 import type { Source } from './source.js'
 
 /** A named width and height at which a page is looked at, in CSS px. */
@@ -21,6 +21,10 @@ export interface Site {
   readonly file: string
   /** The merged document; pointers and patches speak of it. */
   readonly data: SiteData
+  /** One page's data, without the others being gathered; `undefined` when there is no such page. */
+  readonly pageData: (id: string) => PageData | undefined
+  /** In the order of the file. */
+  readonly pageIds: readonly string[]
   /** In the order of the file. */
   readonly viewports: readonly Viewport[]
   /** How pictures, fonts and style sheets are reached. */
@@ -82,6 +86,8 @@ function makeSite(
   return {
     file,
     data,
+    pageData: (id) => own(data.pages, id),
+    pageIds: Object.keys(data.pages),
     viewports: named.map(([name, { width, height }]) => ({ name, width, height })),
     files,
     sources,
@@ -89,7 +95,7 @@ function makeSite(
       const path = fromPointer(pointer)
       return { ...locateOrigin(origin, path, what), pointer }
     },
-    nearness: (pointer) => nearness.get(locateOrigin(origin, fromPointer(pointer), 'key').file) ?? 0,
+    nearness: (pointer) => nearness.get(originOf(origin, fromPointer(pointer)).origin.source.file) ?? 0,
   }
 }
 

@@ -1,7 +1,7 @@
 import type { AssignData } from '../model/schema.js'
 import type { Site } from '../model/site.js'
 import type { Selector } from '../model/site-data.js'
-import { compareSpecificity, compileWhere } from '../select/selector.js'
+import { compareSpecificity, compileWhere, selectorsOf } from '../select/selector.js'
 import { WhereIndex, type Matched } from '../select/where-index.js'
 import type { PageFacts } from '../select/page-facts.js'
 import type { Contribution } from './contribution.js'
@@ -46,18 +46,50 @@ export function readAssignments(site: Site): Assignments {
       contribution: settings && { layer: 'assign', settings, name },
     }
   })
+  const mentionsTemplate = ({ data }: Assignment): boolean =>
+    [...selectorsOf(data.where), ...selectorsOf(data.except)].some((s) => s.template !== undefined)
   const indexed = (wanted: (entry: Assignment) => boolean): WhereIndex<Assignment> =>
     new WhereIndex(
       entries
         .filter(wanted)
-        .map((entry) => ({ entry, where: compileWhere(site.data, entry.data.where, entry.data.except) })),
+        .map((entry) => ({ entry, where: compileWhere(site, entry.data.where, entry.data.except) })),
     )
-  const choosing = indexed((e) => e.contribution === undefined)
-  const setting = indexed((e) => e.contribution !== undefined)
+  // Whether an entry matches is asked once for both purposes, but where the answer depends on the template chosen.
+  const early = indexed((entry) => !mentionsTemplate(entry))
+  const late = indexed((entry) => mentionsTemplate(entry) && entry.contribution !== undefined)
+  let asked: PageFacts | undefined
+  let answer: Answer = NO_ANSWER
+  const matching = (facts: PageFacts): Answer => {
+    if (facts !== asked) {
+      asked = facts
+      answer = parted(early.match(facts))
+    }
+    return answer
+  }
   return {
     entries,
-    templatesFor: (facts) => weakestFirst(choosing.match(facts)),
-    settingsFor: (facts, template) => weakestFirst(setting.match(facts, template)),
+    templatesFor: (facts) => matching(facts).choosing,
+    settingsFor: (facts, template) => {
+      const { setting } = matching(facts)
+      const more = late.match(facts, template)
+      return more.length === 0 ? setting : weakestFirst([...setting, ...more])
+    },
+  }
+}
+
+/** The entries that match a page, weakest first: those that choose a template, and those that set something. */
+interface Answer {
+  readonly choosing: readonly Matched<Assignment>[]
+  readonly setting: readonly Matched<Assignment>[]
+}
+
+const NO_ANSWER: Answer = { choosing: [], setting: [] }
+
+function parted(matched: readonly Matched<Assignment>[]): Answer {
+  if (matched.length === 0) return NO_ANSWER
+  return {
+    choosing: weakestFirst(matched.filter((m) => m.entry.contribution === undefined)),
+    setting: weakestFirst(matched.filter((m) => m.entry.contribution !== undefined)),
   }
 }
 
@@ -79,5 +111,5 @@ export function compareStrength(a: Matched<Assignment>, b: Matched<Assignment>):
   )
 }
 
-const weakestFirst = (matched: Matched<Assignment>[]): readonly Matched<Assignment>[] =>
-  matched.length > 1 ? matched.sort(compareStrength) : matched
+const weakestFirst = (matched: readonly Matched<Assignment>[]): readonly Matched<Assignment>[] =>
+  matched.length > 1 ? [...matched].sort(compareStrength) : matched

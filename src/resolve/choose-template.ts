@@ -18,14 +18,6 @@ export interface TemplateVoice {
   readonly because: string
 }
 
-export interface TemplateChoice {
-  /** `undefined` when no template is used. */
-  readonly template: Template | undefined
-  readonly because: string
-  /** Strongest first. */
-  readonly chain: readonly TemplateVoice[]
-}
-
 interface Candidate {
   readonly layer: Chooser
   readonly value: string
@@ -88,29 +80,103 @@ function candidatesOf(
   return found
 }
 
-/** Chooses a page's template: the strongest candidate that can be used; `none` is a choice. */
-export function chooseTemplate(
-  site: Site,
-  templates: ReadonlyMap<string, Template>,
-  assignments: Assignments,
+/**
+ * A page's template: the strongest candidate that can be used; `none` is a choice. Who named one in vain is worked out
+ * only when somebody asks.
+ */
+export class TemplateChoice {
+  /** `undefined` when no template is used. */
+  readonly template: Template | undefined
+  readonly #options: TemplateOptions
+  readonly #facts: PageFacts
+  readonly #page: PageData
+  #told: { readonly because: string; readonly chain: readonly TemplateVoice[] } | undefined
+
+  constructor(options: TemplateOptions, facts: PageFacts, page: PageData, dormant: boolean) {
+    this.#options = options
+    this.#facts = facts
+    this.#page = page
+    this.template = dormant ? undefined : chooseTemplate(options, facts, page)
+    if (dormant) this.#told = { because: 'its kind comes from an extension that is off', chain: [] }
+  }
+
+  get because(): string {
+    return this.#tell().because
+  }
+
+  /** Strongest first. */
+  get chain(): readonly TemplateVoice[] {
+    return this.#tell().chain
+  }
+
+  #tell() {
+    return (this.#told ??= tellChoice(this.#options, this.#facts, this.#page))
+  }
+}
+
+/** What a site has to choose from. */
+export interface TemplateOptions {
+  readonly site: Site
+  readonly templates: ReadonlyMap<string, Template>
+  readonly assignments: Assignments
+}
+
+/** Asks the choosers from the strongest down, and stops at the first that names one that can be used. */
+function chooseTemplate(options: TemplateOptions, facts: PageFacts, page: PageData): Template | undefined {
+  const { site, templates } = options
+  const order = site.data.choose ?? CHOOSERS
+  for (let n = order.length - 1; n >= 0; n--)
+    for (const named of namedBy(order[n] as Chooser, options, facts, page)) {
+      if (named === 'none') return undefined
+      const template = templates.get(named)
+      if (template && unusable(site.data, templates, named, facts.kind) === undefined) return template
+    }
+  return undefined
+}
+
+/** What one chooser names, strongest first. */
+function namedBy(
+  chooser: Chooser,
+  { site, assignments }: TemplateOptions,
   facts: PageFacts,
   page: PageData,
-): TemplateChoice {
+): readonly string[] {
+  const one = (id: string | undefined): readonly string[] => (id === undefined ? NOBODY : [id])
+  switch (chooser) {
+    case 'page':
+      return one(page.template)
+    case 'built':
+      return page.built?.template !== undefined && !builderBarred(site, facts) ? [page.built.template] : NOBODY
+    case 'builder':
+      return facts.builder !== undefined && !builderBarred(site, facts)
+        ? one(own(site.data.builders, facts.builder)?.template)
+        : NOBODY
+    case 'assign': {
+      const matched = assignments.templatesFor(facts)
+      return matched.length === 0 ? NOBODY : matched.map(({ entry }) => entry.data.template as string).reverse()
+    }
+    case 'kind':
+      return one(own(site.data.kinds, facts.kind)?.template)
+    case 'theme':
+      return one(site.data.theme.template)
+  }
+}
+
+const NOBODY: readonly string[] = []
+
+/** The whole chain, with a reason for each who was not heard. */
+function tellChoice({ site, templates, assignments }: TemplateOptions, facts: PageFacts, page: PageData) {
   const byLayer = candidatesOf(site, facts, page, assignments)
   const order = site.data.choose ?? CHOOSERS
   const strongestFirst = order.flatMap((layer) => byLayer.get(layer) ?? []).reverse()
-  const usable = (c: Candidate): string | undefined =>
+  const hole = (c: Candidate): string | undefined =>
     c.barred ?? (c.value === 'none' ? undefined : unusable(site.data, templates, c.value, facts.kind))
-  const winner = strongestFirst.find((c) => usable(c) === undefined)
+  const winner = strongestFirst.find((c) => hole(c) === undefined)
   const chain = strongestFirst.map((c): TemplateVoice => {
-    const hole = usable(c)
-    const outcome = c === winner ? 'wins' : hole ? 'passed over' : c.value === winner?.value ? 'same' : 'outranked'
+    const reason = hole(c)
+    const outcome = c === winner ? 'wins' : reason ? 'passed over' : c.value === winner?.value ? 'same' : 'outranked'
     const { layer, value, pointer, name } = c
-    return { layer, value, pointer, outcome, because: hole ? `${name}; ${hole}` : name }
+    return { layer, value, pointer, outcome, because: reason ? `${name}; ${reason}` : name }
   })
-  return {
-    template: winner && winner.value !== 'none' ? templates.get(winner.value) : undefined,
-    because: winner ? winner.name : 'nobody names a template',
-    chain,
-  }
+  return { because: winner ? winner.name : 'nobody names a template', chain }
 }

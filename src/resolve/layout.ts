@@ -1,4 +1,4 @@
-import { ARRANGED, definitionOf, type Facet, type PropertyPath } from '../model/facets.js'
+import { definitionOf, PROPERTY_PATHS, type Facet, type PropertyPath } from '../model/facets.js'
 import { own, type Json } from '../model/json.js'
 import type { SiteData } from '../model/schema.js'
 import type { Contribution, Outcome } from './contribution.js'
@@ -24,6 +24,7 @@ export interface Voice {
 }
 
 const WITHOUT_GATE = new Set(['baseline', 'theme', 'kind'])
+const NOTHING_SHUT: ReadonlySet<string> = new Set()
 const NOTHING: Decision = { value: null, winner: null }
 
 type Reading =
@@ -41,7 +42,8 @@ export class Layout {
   readonly #site: SiteData
   readonly #facets: readonly string[] | undefined
   readonly #shut: ReadonlySet<string>
-  readonly #decisions = new Map<string, Decision>()
+  readonly #hasLocks: boolean
+  readonly #decisions = new Map<string, Map<PropertyPath, Decision>>()
   readonly #items = new Map<string, readonly string[]>()
 
   constructor(
@@ -54,19 +56,21 @@ export class Layout {
     this.contributions = contributions
     this.template = template
     this.#facets = facets
-    const arrange = template?.arrange
-    this.#shut = new Set(
-      arrange ? ARRANGED.filter((facet) => !arrange.includes(facet)).map((f) => `${f}.presence`) : [],
-    )
+    this.#shut = template?.shut ?? NOTHING_SHUT
+    this.#hasLocks = contributions.some((c) => c.settings.locks.size > 0)
   }
 
   /** The effective value of a property at a named viewport, before any style. */
   decide(path: PropertyPath, viewport: string): Decision {
-    const key = `${viewport} ${path}`
-    let decision = this.#decisions.get(key)
+    let ofViewport = this.#decisions.get(viewport)
+    if (!ofViewport) {
+      ofViewport = new Map()
+      this.#decisions.set(viewport, ofViewport)
+    }
+    let decision = ofViewport.get(path)
     if (!decision) {
       decision = this.#shut.has(path) ? { value: 'absent', winner: 'gate' } : this.#strongest(path, viewport)
-      this.#decisions.set(key, decision)
+      ofViewport.set(path, decision)
     }
     return decision
   }
@@ -97,6 +101,7 @@ export class Layout {
 
   /** The weakest contribution that locks a path; every stronger one is locked out. */
   #lock(path: PropertyPath): number | undefined {
+    if (!this.#hasLocks) return undefined
     const index = this.contributions.findIndex((c) => lockOn(c.settings, path) !== undefined)
     return index === -1 ? undefined : index
   }
@@ -174,22 +179,29 @@ const named = (contribution: Contribution, from: string | undefined): string =>
     ? `${contribution.name}, from its base ${from}`
     : contribution.name
 
+/** What the properties that name something name. */
+const NAMING = new Map(
+  PROPERTY_PATHS.flatMap((path) => {
+    const definition = definitionOf(path)
+    return definition?.type === 'id' ? [[path, definition.of] as const] : []
+  }),
+)
+
 /** Why a name leads nowhere and so counts as not said. */
 function danglingReason(site: SiteData, path: PropertyPath, value: Json): string | undefined {
-  const definition = definitionOf(path)
-  if (definition?.type !== 'id' || typeof value !== 'string' || value === 'revert') return undefined
-  const facet = path.slice(0, path.indexOf('.'))
-  switch (definition.of) {
+  const of = typeof value === 'string' && value !== 'revert' ? NAMING.get(path) : undefined
+  if (of === undefined) return undefined
+  const name = value as string
+  switch (of) {
     case 'asset':
-      return own(site.assets, value) ? undefined : `there is no asset "${value}"`
+      return own(site.assets, name) ? undefined : `there is no asset "${name}"`
     case 'menu':
-      return own(site.menus, value) ? undefined : `there is no menu "${value}"`
+      return own(site.menus, name) ? undefined : `there is no menu "${name}"`
     default: {
-      const surround = surroundOf(site, value)
-      if (surround)
-        return surround.as === definition.of ? undefined : `"${value}" is a ${surround.as}, not a ${definition.of}`
-      const off = own(site.surrounds, value)
-      return off && !isOn(site, off.from) ? `the extension of "${value}" is off` : `there is no ${facet} "${value}"`
+      const surround = surroundOf(site, name)
+      if (surround) return surround.as === of ? undefined : `"${name}" is a ${surround.as}, not a ${of}`
+      const off = own(site.surrounds, name)
+      return off && !isOn(site, off.from) ? `the extension of "${name}" is off` : `there is no ${of} "${name}"`
     }
   }
 }

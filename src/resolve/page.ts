@@ -66,25 +66,78 @@ export interface PlacedInsert {
   readonly data: Insert
 }
 
-/** One page of a resolved site. */
-export interface ResolvedPage {
+/** All of its site that a page needs. */
+export interface PageContext {
+  readonly site: Site
+  readonly rem: number
+  readonly choose: (facts: PageFacts, page: PageData, dormant: boolean) => TemplateChoice
+  readonly layoutOf: (facts: PageFacts, page: PageData, choice: TemplateChoice) => Layout
+  readonly insertsOn: (facts: PageFacts, choice: TemplateChoice) => readonly PlacedInsert[]
+  readonly styleOf: (page: ResolvedPage, viewport: Viewport) => StyleResult
+}
+
+/** One page of a resolved site; what it gets is worked out when it is asked for. */
+export class ResolvedPage {
   readonly id: string
   readonly data: PageData
   readonly facts: PageFacts
-  readonly site: Site
   /** A page whose kind comes from an extension that is off: it has no facets. */
   readonly dormant: boolean
   readonly choice: TemplateChoice
-  /** Who named a template, strongest first. */
-  readonly templateChain: readonly ChainEntry[]
   /** Shared by all pages with the same layout. */
   readonly layout: Layout
+  readonly #context: PageContext
+  /** One for each of the site's viewports, in their order, and then others that were asked for. */
+  #views: (PageView | undefined)[] | undefined
+
+  constructor(context: PageContext, facts: PageFacts, data: PageData, dormant: boolean) {
+    this.#context = context
+    this.id = facts.id
+    this.data = data
+    this.facts = facts
+    this.dormant = dormant
+    this.choice = context.choose(facts, data, dormant)
+    this.layout = context.layoutOf(facts, data, this.choice)
+  }
+
+  get site(): Site {
+    return this.#context.site
+  }
+
+  /** Who named a template, strongest first. */
+  get templateChain(): readonly ChainEntry[] {
+    return this.choice.chain.map(({ pointer, ...voice }) => ({ ...voice, at: this.site.locate(pointer) }))
+  }
+
   /** The inserts on the page, in the order of the file. */
-  readonly inserts: readonly PlacedInsert[]
+  get inserts(): readonly PlacedInsert[] {
+    return this.#context.insertsOn(this.facts, this.choice)
+  }
+
   /** What lies under the page when nothing else does, by the settings. */
-  readonly ground: { readonly colour: string; readonly ink: string }
+  get ground(): { readonly colour: string; readonly ink: string } {
+    const { theme } = this.site.data
+    const own = this.choice.template?.ground
+    return { colour: own?.colour ?? theme.ground?.colour ?? '#fff', ink: own?.ink ?? theme.ground?.ink ?? '#000' }
+  }
+
   /** @throws {RangeError} When the site has no viewport of that name. */
-  readonly at: (viewport: ViewportChoice) => PageView
+  at(chosen: ViewportChoice): PageView {
+    const { viewports } = this.site
+    this.#views ??= new Array<PageView | undefined>(viewports.length)
+    const named = typeof chosen === 'string' ? viewports.findIndex((v) => v.name === chosen) : -1
+    if (named >= 0) return (this.#views[named] ??= createView(this, viewports[named] as Viewport, this.#context))
+    const viewport = viewportFor(this.site, chosen)
+    const { name, width, height } = viewport
+    let view = this.#views.find(
+      (v) => v?.viewport.name === name && v.viewport.width === width && v.viewport.height === height,
+    )
+    if (!view) {
+      view = createView(this, viewport, this.#context)
+      this.#views.push(view)
+    }
+    return view
+  }
 }
 
 /** The viewport whose settings hold at a width: the widest not wider than it, else the narrowest. */
@@ -114,19 +167,17 @@ export function sameValue(a: Json, b: Json, viewport: Viewport, rem: number): bo
 class View {
   readonly page: ResolvedPage
   readonly viewport: Viewport
-  readonly #rem: number
-  readonly #styleOf: (viewport: Viewport) => StyleResult
+  readonly #context: PageContext
   #style: StyleResult | undefined
 
-  constructor(page: ResolvedPage, viewport: Viewport, rem: number, styleOf: (viewport: Viewport) => StyleResult) {
+  constructor(page: ResolvedPage, viewport: Viewport, context: PageContext) {
     this.page = page
     this.viewport = viewport
-    this.#rem = rem
-    this.#styleOf = styleOf
+    this.#context = context
   }
 
   get style(): StyleResult {
-    return (this.#style ??= this.#styleOf(this.viewport))
+    return (this.#style ??= this.#context.styleOf(this.page, this.viewport))
   }
 
   get ground() {
@@ -147,7 +198,7 @@ class View {
 
   chain(path: PropertyPath): readonly ChainEntry[] {
     const { page, viewport } = this
-    const same = (a: Json, b: Json): boolean => sameValue(a, b, viewport, this.#rem)
+    const same = (a: Json, b: Json): boolean => sameValue(a, b, viewport, this.#context.rem)
     const settings = page.layout.voices(path, viewport.name, same).map((voice): ChainEntry => {
       const layer = voice.contribution?.layer ?? 'template'
       const pointer = layer === 'page' ? toPointer(['pages', page.id, 'layout']) + voice.pointer : voice.pointer
@@ -216,9 +267,5 @@ function decide(view: View, path: PropertyPath): Decided<Json> {
 }
 
 /** A view of a page; its facets are read through getters. */
-export const createView = (
-  page: ResolvedPage,
-  viewport: Viewport,
-  rem: number,
-  styleOf: (viewport: Viewport) => StyleResult,
-): PageView => new View(page, viewport, rem, styleOf) as unknown as PageView
+const createView = (page: ResolvedPage, viewport: Viewport, context: PageContext): PageView =>
+  new View(page, viewport, context) as unknown as PageView

@@ -1,27 +1,21 @@
 import { parseLength } from '../css/length.js'
 import { FACETS, type Facet, type PropertyPath } from '../model/facets.js'
 import { own, toPointer } from '../model/json.js'
-import { patchSite, type Patch } from '../model/patch.js'
+import { patchSite, reachOf, type Patch } from '../model/patch.js'
 import type { PageData } from '../model/schema.js'
 import type { Site, Viewport } from '../model/site.js'
 import { LAYERS, type SettingsLayer } from '../model/site-data.js'
-import { factsOf, purposesOf, type PageFacts } from '../select/page-facts.js'
+import { PageFacts, purposesOf } from '../select/page-facts.js'
 import { compileWhere } from '../select/selector.js'
 import { WhereIndex } from '../select/where-index.js'
 import { readAssignments, type Assignments } from './assignments.js'
-import { builderBarred, chooseTemplate, type TemplateChoice } from './choose-template.js'
+import { builderBarred, TemplateChoice } from './choose-template.js'
 import { BASELINE, type Contribution } from './contribution.js'
 import { chromeTree, type ChromePart } from './chrome-tree.js'
 import { isOn } from './extensions.js'
+import { LayoutCache } from './layout-cache.js'
 import { Layout } from './layout.js'
-import {
-  createView,
-  viewportFor,
-  type ChainEntry,
-  type PageView,
-  type PlacedInsert,
-  type ResolvedPage,
-} from './page.js'
+import { ResolvedPage, type PageContext, type PlacedInsert } from './page.js'
 import { readSettings } from './settings.js'
 import { applyStyles, type StyleResult } from './style-layer.js'
 import { readSiteStyles, type SiteStyles } from './style-sheets.js'
@@ -46,52 +40,79 @@ const DEFAULT_BASE = 16
 
 /** Makes a site ready to be asked; cheap, for pages are worked out when asked for. */
 export function resolveSite(site: Site): ResolvedSite {
-  return new Resolved(site)
+  return new Resolved(site, prepare(site))
 }
 
-class Resolved implements ResolvedSite {
-  readonly site: Site
+/** What is read of a site once, and holds for every site that differs from it in single pages only. */
+interface Prepared {
   readonly templates: ReadonlyMap<string, Template>
   readonly assignments: Assignments
   readonly rem: number
-  readonly #purposes: ReadonlyMap<string, readonly string[]>
-  readonly #inserts: WhereIndex<PlacedInsert>
-  readonly #pages = new Map<string, ResolvedPage>()
-  readonly #layouts = new Map<string, Layout>()
-  readonly #fixed: ReadonlyMap<string, Contribution>
-  readonly #styles: SiteStyles
-  readonly #styled = new Map<Layout, Map<string, StyleResult>>()
+  readonly purposes: ReadonlyMap<string, readonly string[]>
+  readonly inserts: WhereIndex<PlacedInsert>
+  /** Contributions that do not depend on the page, by name. */
+  readonly fixed: ReadonlyMap<string, Contribution>
+  readonly styles: SiteStyles
+  /** By all that they depend on. */
+  readonly layouts: LayoutCache
+  readonly styled: Map<Layout, Map<string, StyleResult>>
+}
 
-  constructor(site: Site) {
-    const { data } = site
+function prepare(site: Site): Prepared {
+  const templates = readTemplates(site.data)
+  return {
+    templates,
+    assignments: readAssignments(site),
+    rem: remOf(site),
+    purposes: purposesOf(site.data),
+    inserts: indexInserts(site),
+    fixed: fixedContributions(site, templates),
+    styles: readSiteStyles(site),
+    layouts: new LayoutCache(),
+    styled: new Map(),
+  }
+}
+
+class Resolved implements ResolvedSite, PageContext {
+  readonly site: Site
+  readonly #prepared: Prepared
+  readonly #pages = new Map<string, ResolvedPage>()
+  /** The site that this one differs from in some pages only, and which those are. */
+  readonly #base: Resolved | undefined
+  readonly #changed: ReadonlySet<string>
+
+  constructor(site: Site, prepared: Prepared, base?: Resolved, changed: ReadonlySet<string> = new Set()) {
     this.site = site
-    this.templates = readTemplates(data)
-    this.assignments = readAssignments(site)
-    this.rem =
-      parseLength(data.typography?.base ?? DEFAULT_BASE)?.px({ width: 0, height: 0, rem: DEFAULT_BASE }) ?? DEFAULT_BASE
-    this.#purposes = purposesOf(data)
-    this.#inserts = new WhereIndex(
-      (data.inserts ?? [])
-        .map((insert, index) => ({
-          entry: { index, data: insert },
-          where: compileWhere(data, insert.where, insert.except),
-        }))
-        .filter(({ entry }) => isOn(data, entry.data.from)),
-    )
-    this.#fixed = fixedContributions(site, this.templates)
-    this.#styles = readSiteStyles(site)
+    this.#prepared = prepared
+    this.#base = base
+    this.#changed = changed
+  }
+
+  get templates(): ReadonlyMap<string, Template> {
+    return this.#prepared.templates
+  }
+
+  get assignments(): Assignments {
+    return this.#prepared.assignments
+  }
+
+  get rem(): number {
+    return this.#prepared.rem
   }
 
   get pageIds(): readonly string[] {
-    return Object.keys(this.site.data.pages)
+    return this.site.pageIds
   }
 
   page(id: string): ResolvedPage {
+    if (this.#base && !this.#changed.has(id)) return this.#base.page(id)
     let page = this.#pages.get(id)
     if (!page) {
-      const data = own(this.site.data.pages, id)
+      const data = this.site.pageData(id)
       if (!data) throw new RangeError(`there is no page "${id}"`)
-      page = this.#resolve(id, data)
+      const facts = new PageFacts(this.site, id, data, this.#prepared.purposes.get(id))
+      const dormant = !isOn(this.site.data, own(this.site.data.kinds, facts.kind)?.from)
+      page = new ResolvedPage(this, facts, data, dormant)
       this.#pages.set(id, page)
     }
     return page
@@ -102,61 +123,36 @@ class Resolved implements ResolvedSite {
   }
 
   with(patch: Patch): ResolvedSite {
-    return resolveSite(patchSite(this.site, patch))
+    const site = patchSite(this.site, patch)
+    const { pages, pagesOnly } = reachOf(patch)
+    if (!pagesOnly || pages === null) return resolveSite(site)
+    // One base however many edits follow each other, so that asking does not go through all of them.
+    return new Resolved(site, this.#prepared, this.#base ?? this, new Set([...this.#changed, ...pages]))
   }
 
-  #resolve(id: string, data: PageData): ResolvedPage {
-    const { site, rem } = this
-    const facts = factsOf(site.data, id, data, this.#purposes)
-    const dormant = !isOn(site.data, own(site.data.kinds, facts.kind)?.from)
-    const choice: TemplateChoice = dormant
-      ? { template: undefined, because: 'its kind comes from an extension that is off', chain: [] }
-      : chooseTemplate(site, this.templates, this.assignments, facts, data)
-    const layout = this.#layoutOf(facts, data, choice.template)
-    const views = new Map<string, PageView>()
-    const { theme } = site.data
-    const page: ResolvedPage = {
-      id,
-      data,
-      facts,
-      site,
-      dormant,
-      choice,
-      get templateChain(): readonly ChainEntry[] {
-        return choice.chain.map(({ pointer, ...voice }) => ({ ...voice, at: site.locate(pointer) }))
-      },
-      layout,
-      inserts: this.#inserts.match(facts, choice.template?.id ?? null).map((m) => m.entry),
-      ground: {
-        colour: choice.template?.ground.colour ?? theme.ground?.colour ?? '#fff',
-        ink: choice.template?.ground.ink ?? theme.ground?.ink ?? '#000',
-      },
-      at: (chosen) => {
-        const viewport = viewportFor(site, chosen)
-        const key = `${viewport.name} ${viewport.width} ${viewport.height}`
-        let view = views.get(key)
-        if (!view) {
-          view = createView(page, viewport, rem, (at) => this.#styleOf(page, at))
-          views.set(key, view)
-        }
-        return view
-      },
-    }
-    return page
+  choose(facts: PageFacts, page: PageData, dormant: boolean): TemplateChoice {
+    return new TemplateChoice(this, facts, page, dormant)
+  }
+
+  insertsOn(facts: PageFacts, choice: TemplateChoice): readonly PlacedInsert[] {
+    const found = this.#prepared.inserts.match(facts, choice.template?.id ?? null).map((m) => m.entry)
+    return found.length > 1 ? [...found].sort((a, b) => a.index - b.index) : found
   }
 
   /** What style changes of a page; pages with the same layout and the same classes that style asks of share it. */
-  #styleOf(page: ResolvedPage, viewport: Viewport): StyleResult {
-    const styles = this.#styles.appliesTo(page.facts, page.choice.template?.id ?? null)
+  styleOf(page: ResolvedPage, viewport: Viewport): StyleResult {
+    const { styles: sheets, styled } = this.#prepared
+    if (sheets.styles.length === 0) return NO_STYLE
+    const styles = sheets.appliesTo(page.facts, page.choice.template?.id ?? null)
     if (styles.length === 0) return NO_STYLE
     const classes = classesOf(page)
-    const asked = this.#styles.classes.has('*') ? classes : classes.filter((name) => this.#styles.classes.has(name))
-    const which = styles.map((style) => this.#styles.styles.indexOf(style)).join()
+    const asked = sheets.classes.has('*') ? classes : classes.filter((name) => sheets.classes.has(name))
+    const which = styles.map((style) => sheets.styles.indexOf(style)).join()
     const key = `${which} ${asked.join('.')} ${viewport.name} ${viewport.width} ${viewport.height}`
-    let ofLayout = this.#styled.get(page.layout)
+    let ofLayout = styled.get(page.layout)
     if (!ofLayout) {
       ofLayout = new Map()
-      this.#styled.set(page.layout, ofLayout)
+      styled.set(page.layout, ofLayout)
     }
     let result = ofLayout.get(key)
     if (!result) {
@@ -179,16 +175,16 @@ class Resolved implements ResolvedSite {
     })
   }
 
-  #layoutOf(facts: PageFacts, data: PageData, template: Template | undefined): Layout {
+  layoutOf(facts: PageFacts, data: PageData, { template }: TemplateChoice): Layout {
     const { site } = this
     const assigned = this.assignments.settingsFor(facts, template?.id ?? null)
     const builder = facts.builder !== undefined && !builderBarred(site, facts) ? facts.builder : undefined
-    const entries = assigned.map((m) => m.entry.index).join(',')
-    const own_ = data.layout ? JSON.stringify(data.layout) : ''
-    const key = `${facts.kind}\n${template?.id ?? ''}\n${entries}\n${builder ?? ''}\n${own_}`
-    let layout = this.#layouts.get(key)
-    if (!layout) {
-      const fixed = (name: string): Contribution[] => [this.#fixed.get(name) ?? []].flat()
+    const { layouts, fixed: known } = this.#prepared
+    let place = layouts.under(template).under(facts.kind).under(builder)
+    for (const { entry } of assigned) place = place.under(entry.index)
+    if (data.layout) place = place.under(JSON.stringify(data.layout))
+    if (!place.layout) {
+      const fixed = (name: string): Contribution[] => [known.get(name) ?? []].flat()
       const bySource: Readonly<Record<SettingsLayer, readonly Contribution[]>> = {
         baseline: [BASELINE],
         theme: fixed('theme'),
@@ -202,19 +198,32 @@ class Resolved implements ResolvedSite {
       }
       const order = site.data.precedence ?? LAYERS
       const facets = own(site.data.kinds, facts.kind)?.facets as readonly Facet[] | undefined
-      layout = new Layout(
+      place.layout = new Layout(
         site.data,
         order.flatMap((layer) => bySource[layer]),
         template,
         facets,
       )
-      this.#layouts.set(key, layout)
     }
-    return layout
+    return place.layout
   }
 }
 
 const NO_STYLE: StyleResult = { voices: new Map(), passed: new Map(), notUnderstood: [] }
+
+/** One rem in px. */
+function remOf({ data }: Site): number {
+  const context = { width: 0, height: 0, rem: DEFAULT_BASE }
+  return parseLength(data.typography?.base ?? DEFAULT_BASE)?.px(context) ?? DEFAULT_BASE
+}
+
+function indexInserts(site: Site): WhereIndex<PlacedInsert> {
+  const inserts = (site.data.inserts ?? []).map((data, index) => ({
+    entry: { index, data },
+    where: compileWhere(site, data.where, data.except),
+  }))
+  return new WhereIndex(inserts.filter(({ entry }) => isOn(site.data, entry.data.from)))
+}
 
 /** The classes of a page's outermost element. */
 export function classesOf({ id, data, facts, choice }: ResolvedPage): readonly string[] {

@@ -54,9 +54,12 @@ export function atViewport(value: Json | undefined, viewport: string): Json | un
 }
 
 /** The setting that speaks for a path; `items: inherit` speaks for every item. */
-export const settingFor = (settings: Settings, path: PropertyPath): Setting | undefined =>
-  settings.values.get(path) ??
-  (path.includes('.items.') ? settings.values.get(path.slice(0, path.indexOf('.items.') + 6)) : undefined)
+export function settingFor({ values }: Settings, path: PropertyPath): Setting | undefined {
+  const own = values.get(path)
+  if (own) return own
+  const item = path.indexOf('.items.')
+  return item === -1 ? undefined : values.get(path.slice(0, item + '.items'.length))
+}
 
 /** The lock that covers a path: of itself, of `facet.items`, or of its facet. */
 export function lockOn(settings: Settings, path: PropertyPath): string | undefined {

@@ -58,7 +58,7 @@ export function readSiteStyles(site: Site): SiteStyles {
     for (const { selector } of rules) for (const name of classesIn(selector)) classes.add(name)
     return [
       {
-        where: style.where && compileWhere(site.data, style.where),
+        where: style.where && compileWhere(site, style.where),
         unread: unread.map((u) => ({ ...u, place: placeOf(u.line, u.column), pointer })),
         rules: rules.flatMap((rule): CompiledRule[] => {
           const matches = selectorMatcher(rule.selector)

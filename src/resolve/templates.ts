@@ -1,4 +1,4 @@
-import { DEFAULT_ARRANGE } from '../model/facets.js'
+import { ARRANGED, DEFAULT_ARRANGE } from '../model/facets.js'
 import { own, toPointer } from '../model/json.js'
 import type { SiteData, TemplateData } from '../model/schema.js'
 import type { ArrangeEntry } from '../model/site-data.js'
@@ -11,6 +11,8 @@ export interface Template {
   readonly data: TemplateData
   readonly settings: Settings
   readonly arrange: readonly ArrangeEntry[]
+  /** Presences that `arrange` shuts: of what it does not list. */
+  readonly shut: ReadonlySet<string>
   /** Where `arrange` was said; `undefined` when it is the default. */
   readonly arrangePointer: string | undefined
   readonly for: readonly string[] | undefined
@@ -30,11 +32,13 @@ export function readTemplates(site: SiteData): ReadonlyMap<string, Template> {
       data.base === undefined || !isOn(site, own(site.templates, data.base)?.from) ? undefined : read(data.base)
     const at = toPointer(['templates', id])
     const settings = readSettings(data.layout, `${at}/layout`, id)
+    const arrange: readonly ArrangeEntry[] = data.arrange ?? base?.arrange ?? DEFAULT_ARRANGE
     const template: Template = {
       id,
       data,
       settings: base ? settingsOver(base.settings, settings) : settings,
-      arrange: data.arrange ?? base?.arrange ?? DEFAULT_ARRANGE,
+      arrange,
+      shut: new Set(ARRANGED.filter((facet) => !arrange.includes(facet)).map((facet) => `${facet}.presence`)),
       arrangePointer: data.arrange ? `${at}/arrange` : base?.arrangePointer,
       for: data.for ?? base?.for,
       builder: data.builder ?? base?.builder,

@@ -1,23 +1,15 @@
 import { plainPath } from '../model/check-names.js'
-import { own } from '../model/json.js'
 import type { PageData, SiteData } from '../model/schema.js'
-
-/** What selectors ask of a page. `template` is known only once the template is chosen. */
-export interface PageFacts {
-  readonly id: string
-  readonly kind: string
-  /** The page's address: `/` for the front page, whatever its path. */
-  readonly path: string
-  readonly segments: readonly string[]
-  readonly tags: readonly string[]
-  readonly ancestors: readonly string[]
-  /** `front`, `listing:article`, `search`, … */
-  readonly purposes: readonly string[]
-  readonly builder: string | undefined
-}
+import type { Site } from '../model/site.js'
 
 export const DEFAULT_KIND = 'page'
-export const segmentsOf = (path: string): readonly string[] => path.split('/').filter((segment) => segment !== '')
+
+/** The segments of a path; slashes at its ends and doubled ones count for nothing. */
+export function segmentsOf(path: string): readonly string[] {
+  const segments = path.split('/')
+  segments.shift() // what stands before the first slash
+  return segments.includes('') ? segments.filter((segment) => segment !== '') : segments
+}
 
 /** The purposes that each page is used for. */
 export function purposesOf(site: SiteData): ReadonlyMap<string, readonly string[]> {
@@ -33,29 +25,45 @@ export function purposesOf(site: SiteData): ReadonlyMap<string, readonly string[
 
 const NONE: readonly string[] = []
 
-export function factsOf(
-  site: SiteData,
-  id: string,
-  page: PageData,
-  purposes: ReadonlyMap<string, readonly string[]>,
-): PageFacts {
-  const mine = purposes.get(id) ?? NONE
-  const path = mine.includes('front') ? '/' : plainPath(page.path)
-  return {
-    id,
-    kind: page.kind ?? DEFAULT_KIND,
-    path,
-    segments: segmentsOf(path),
-    tags: page.tags ?? NONE,
-    ancestors: page.parent === undefined ? NONE : ancestorsOf(site, page),
-    purposes: mine,
-    builder: page.built?.with,
-  }
-}
+/** What selectors ask of a page, each worked out when it is asked for. */
+export class PageFacts {
+  readonly id: string
+  readonly kind: string
+  readonly tags: readonly string[]
+  /** `front`, `listing:article`, `search`, … */
+  readonly purposes: readonly string[]
+  readonly builder: string | undefined
+  readonly #site: Site
+  readonly #data: PageData
+  #segments: readonly string[] | undefined
+  #ancestors: readonly string[] | undefined
 
-/** Nearest first. `parent` cannot go in a circle in a site that was read. */
-function ancestorsOf(site: SiteData, page: PageData): readonly string[] {
-  const found: string[] = []
-  for (let parent = page.parent; parent !== undefined; parent = own(site.pages, parent)?.parent) found.push(parent)
-  return found
+  constructor(site: Site, id: string, data: PageData, purposes: readonly string[] = NONE) {
+    this.#site = site
+    this.#data = data
+    this.id = id
+    this.kind = data.kind ?? DEFAULT_KIND
+    this.tags = data.tags ?? NONE
+    this.purposes = purposes
+    this.builder = data.built?.with
+  }
+
+  /** The page's address: `/` for the front page, whatever its path. */
+  get path(): string {
+    return this.purposes.includes('front') ? '/' : plainPath(this.#data.path)
+  }
+
+  get segments(): readonly string[] {
+    return (this.#segments ??= segmentsOf(this.path))
+  }
+
+  /** Nearest first. `parent` cannot go in a circle in a site that was read. */
+  get ancestors(): readonly string[] {
+    if (this.#ancestors) return this.#ancestors
+    let { parent } = this.#data
+    if (parent === undefined) return (this.#ancestors = NONE)
+    const found: string[] = []
+    for (; parent !== undefined; parent = this.#site.pageData(parent)?.parent) found.push(parent)
+    return (this.#ancestors = found)
+  }
 }

@@ -10,12 +10,26 @@ export interface PathPattern {
 }
 
 export function pathPattern(glob: string): PathPattern {
-  const parts = segmentsOf(glob)
+  const parts = segmentsOf(glob.startsWith('/') ? glob : `/${glob}`)
   const firstWild = parts.findIndex((part) => part.includes('*'))
   return {
     literals: parts.filter((part) => !part.includes('*')).length,
     prefix: firstWild === -1 ? parts : parts.slice(0, firstWild),
-    matches: (segments) => matchSegments(parts, segments),
+    matches: matcherOf(parts),
+  }
+}
+
+/** The usual globs (a literal prefix and then `*` or `**`) are answered without searching. */
+function matcherOf(parts: readonly string[]): PathPattern['matches'] {
+  const last = parts.at(-1)
+  const literals = parts.slice(0, -1)
+  if (literals.some((part) => part.includes('*')) || (last !== '*' && last !== '**'))
+    return (segments) => matchSegments(parts, segments)
+  const open = last === '**'
+  return (segments) => {
+    if (open ? segments.length < literals.length : segments.length !== literals.length + 1) return false
+    for (let n = 0; n < literals.length; n++) if (literals[n] !== segments[n]) return false
+    return true
   }
 }
 

@@ -1,64 +1,76 @@
-import type { SiteData } from '../model/schema.js'
-import { own } from '../model/json.js'
-import type { Selector, Where } from '../model/site-data.js'
 import { plainPath } from '../model/check-names.js'
+import type { Site } from '../model/site.js'
+import type { Selector, Where } from '../model/site-data.js'
 import { segmentsOf, type PageFacts } from './page-facts.js'
 import { pathPattern, type PathPattern } from './path-pattern.js'
 
 /** How specific a selector is: (page, purpose, path, tag, template + builder, kind), compared from the left. */
 export type Specificity = readonly [number, number, number, number, number, number]
 
+type Test = (facts: PageFacts, template: string | null | undefined) => boolean
+
 /** One selector, read once. */
 export interface CompiledSelector {
   readonly source: Selector
   readonly specificity: Specificity
   readonly patterns: readonly PathPattern[]
-  readonly matches: (facts: PageFacts, template: string | null | undefined) => boolean
+  readonly matches: Test
 }
 
-const listOf = (value: string | readonly string[] | undefined): readonly string[] =>
+export const listOf = (value: string | readonly string[] | undefined): readonly string[] =>
   value === undefined ? [] : typeof value === 'string' ? [value] : value
 
 export const selectorsOf = (where: Where | undefined): readonly Selector[] =>
   where === undefined ? [] : Array.isArray(where) ? (where as readonly Selector[]) : [where as Selector]
 
-/**
- * Reads a selector: all its keys must hold, and of a key's list of values one.
- *
- * @param front - The front page's id: its address is `/`, which counts for `under`.
- */
-export function compileSelector(site: SiteData, selector: Selector): CompiledSelector {
-  const globs = listOf(selector.path)
-  const patterns = globs.map(pathPattern)
-  const under = listOf(selector.under)
+/** How each key but `path` is asked of a page. */
+const ASKS: Readonly<
+  Record<'kind' | 'page' | 'purpose' | 'under' | 'tag' | 'builder' | 'template', (value: string) => Test>
+> = {
+  kind: (value) => (facts) => facts.kind === value,
+  page: (value) => (facts) => facts.id === value,
+  purpose: (value) => (facts) => facts.purposes.some((p) => p === value || p.startsWith(`${value}:`)),
+  under: (value) => (facts) => facts.ancestors.includes(value),
+  tag: (value) => (facts) => facts.tags.includes(value),
+  builder: (value) => (facts) => facts.builder === value,
+  template: (value) => (_facts, template) => template === value,
+}
+
+const anyOf = (tests: readonly Test[]): Test => {
+  const [only] = tests
+  return only && tests.length === 1 ? only : (facts, template) => tests.some((test) => test(facts, template))
+}
+
+/** Reads a selector: all its keys must hold, and of a key's list of values one. */
+export function compileSelector(site: Site, selector: Selector): CompiledSelector {
+  const patterns = listOf(selector.path).map(pathPattern)
+  const front = site.data.purposes?.front
   const depth = (page: string): number => {
-    const found = own(site.pages, page)
-    return found && site.purposes?.front !== page ? segmentsOf(plainPath(found.path)).length : 0
+    const found = site.pageData(page) // the front page's address is `/`, whatever its path
+    return found && front !== page ? segmentsOf(plainPath(found.path)).length : 0
   }
   const strongest = (numbers: readonly number[]): number => Math.max(0, ...numbers)
   const has = (key: keyof Selector): number => (selector[key] === undefined ? 0 : 1)
-  const any = (key: keyof Selector, holds: (value: string) => boolean): boolean =>
-    selector[key] === undefined || listOf(selector[key] as string | readonly string[]).some(holds)
+  const tests = Object.entries(ASKS).flatMap(([key, ask]) => {
+    const values = selector[key as keyof typeof ASKS]
+    return values === undefined ? [] : [anyOf(listOf(values).map(ask))]
+  })
+  if (patterns.length > 0) tests.push((facts) => patterns.some((p) => p.matches(facts.segments)))
   return {
     source: selector,
     patterns,
     specificity: [
       has('page'),
       has('purpose'),
-      strongest(patterns.map((p) => p.literals)) + strongest(under.map(depth)),
+      strongest(patterns.map((p) => p.literals)) + strongest(listOf(selector.under).map(depth)),
       has('tag'),
       has('template') + has('builder'),
       has('kind'),
     ],
-    matches: (facts, template) =>
-      any('kind', (v) => v === facts.kind) &&
-      any('page', (v) => v === facts.id) &&
-      any('purpose', (v) => facts.purposes.some((p) => p === v || p.startsWith(`${v}:`))) &&
-      any('under', (v) => facts.ancestors.includes(v)) &&
-      any('tag', (v) => facts.tags.includes(v)) &&
-      any('builder', (v) => v === facts.builder) &&
-      any('template', (v) => v === template) &&
-      (patterns.length === 0 || patterns.some((p) => p.matches(facts.segments))),
+    matches: (facts, template) => {
+      for (const test of tests) if (!test(facts, template)) return false
+      return true
+    },
   }
 }
 
@@ -77,19 +89,18 @@ export interface CompiledWhere {
   readonly selectors: readonly CompiledSelector[]
 }
 
-export function compileWhere(site: SiteData, where: Where | undefined, except?: Where): CompiledWhere {
+export function compileWhere(site: Site, where: Where | undefined, except?: Where): CompiledWhere {
   const selectors = selectorsOf(where).map((s) => compileSelector(site, s))
   const shut = selectorsOf(except).map((s) => compileSelector(site, s))
   return {
     selectors,
     match: (facts, template) => {
-      if (shut.some((s) => s.matches(facts, template))) return undefined
       let best: CompiledSelector | undefined
       for (const selector of selectors) {
-        if (!selector.matches(facts, template)) continue
-        if (!best || compareSpecificity(selector.specificity, best.specificity) > 0) best = selector
+        if (best && compareSpecificity(selector.specificity, best.specificity) <= 0) continue
+        if (selector.matches(facts, template)) best = selector
       }
-      return best
+      return best && shut.some((s) => s.matches(facts, template)) ? undefined : best
     },
   }
 }
