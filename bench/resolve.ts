@@ -39,7 +39,10 @@ for (const pages of (process.argv[2] ?? '1000,10000,100000').split(',').map(Numb
       for (const viewport of VIEWPORTS) page.at(viewport).value('spacing.before')
     })
   await bench.run()
-  const ms = (name: string): number => bench.tasks.find((t) => t.name === name)?.result?.latency?.p50 ?? NaN
+  const ms = (name: string): number => {
+    const result = bench.tasks.find((task) => task.name === name)?.result
+    return result && 'latency' in result ? result.latency.p50 : NaN
+  }
   const [parse, resolve, one] = ['JSON.parse', 'resolve', 'one edit'].map(ms) as [number, number, number]
   console.log(
     `${String(pages).padStart(7)} pages, ${(json.length / 1e6).toFixed(1)} MB: JSON.parse ${parse.toFixed(1)} ms, ` +

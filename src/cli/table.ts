@@ -4,15 +4,20 @@ import { tableDocument } from '../draw/documents.js'
 import { facetsInPx } from '../measure/facets.js'
 import { measurePage } from '../measure/page.js'
 import type { ResolvedPage } from '../resolve/page.js'
-import type { ResolvedSite } from '../resolve/resolve-site.js'
 import { addCommand, choice } from './command.js'
 import { ExitCode, UsageError, type Io } from './io.js'
 import { findViewports, openSite, splitSite, type SiteOptions } from './site-argument.js'
-import { columnsOf, json, plain } from './text.js'
+import { propertyNamed } from './property.js'
+import { columnsOf, count, json, plain } from './text.js'
+import { pagesWhere } from './where.js'
+import { PROPERTY_PATHS } from '../model/facets.js'
+import { isObject, own, type Json } from '../model/json.js'
 
 interface TableOptions extends SiteOptions {
   readonly format: 'text' | 'csv' | 'json'
   readonly viewport?: string
+  readonly where?: readonly string[]
+  readonly columns?: string
 }
 
 /** `table [site]`: all pages by facet. */
@@ -21,10 +26,17 @@ export function addTable(program: Command, io: Io, done: (code: ExitCode) => voi
     name: 'table',
     words: '[site]',
     summary: 'list all pages by facet',
-    examples: ['wembra table', 'wembra table --viewport phone', 'wembra table --format csv > pages.csv'],
+    examples: [
+      'wembra table',
+      'wembra table --where kind=article,tag=meteors --where under=visit',
+      'wembra table --columns template,header.position,width.max --viewport phone',
+      'wembra table --format csv > pages.csv',
+    ],
     options: [
       choice('--format <format>', 'how to print', ['text', 'csv', 'json'], 'text'),
       new Option('--viewport <name>', 'at this viewport; default the first in text, all in CSV and JSON'),
+      new Option('--where <selector...>', 'only these pages: kind=article,tag=meteors; several mean any of them'),
+      new Option('--columns <names>', 'these properties only, with commas between: template,header.position'),
     ],
     run: (given, options) => {
       const { words, site } = splitSite(given, options)
@@ -32,28 +44,54 @@ export function addTable(program: Command, io: Io, done: (code: ExitCode) => voi
         throw new UsageError(`"${words.join(' ')}" is no site file; a site ends in .yaml, .yml or .json`)
       const resolved = openSite(site, io)
       const viewports = findViewports(resolved, options.viewport)
-      io.out(FORMATS[options.format](resolved, viewports, io))
+      const pages = pagesWhere(resolved, options.where)
+      const columns = options.columns?.split(',').map((name) => propertyNamed(name.trim()))
+      io.out(FORMATS[options.format]({ pages, viewports, columns }, io))
       return ExitCode.fine
     },
   })
 }
 
-const FORMATS: Readonly<Record<TableOptions['format'], (r: ResolvedSite, v: readonly string[], io: Io) => string>> = {
-  json: (resolved, viewports) => json(tableDocument(resolved.pages(), viewports)),
+interface Asked {
+  readonly pages: readonly ResolvedPage[]
+  readonly viewports: readonly string[]
+  readonly columns: readonly string[] | undefined
+}
+
+const FORMATS: Readonly<Record<TableOptions['format'], (asked: Asked, io: Io) => string>> = {
+  json: ({ pages, viewports }) => json(tableDocument(pages, viewports)),
   csv: tableCsv,
   text: tableText,
 }
 
 const HEAD = ['page', 'template', 'header', 'footer', 'title', 'sidebar', 'width', 'spacing']
 
-function tableText(resolved: ResolvedSite, viewports: readonly string[], io: Io): string {
+function tableText({ pages, viewports, columns }: Asked, io: Io): string {
   const [viewport = ''] = viewports
-  const rows = [...resolved.pages()].map((page) => tableRow(page, viewport))
   const c = io.colours
-  return `${columnsOf(
-    rows,
-    HEAD.map((text) => c.dim(text)),
-  )}\n${c.dim(`at ${viewport}; widths and spacing in px`)}\n`
+  const head = columns ? ['page', ...columns] : HEAD
+  const rows = pages.map((page) => (columns ? propertyRow(page, viewport, columns) : tableRow(page, viewport)))
+  const table =
+    rows.length > 0
+      ? columnsOf(
+          rows,
+          head.map((text) => c.dim(text)),
+        )
+      : 'no page is meant by this'
+  return `${table}\n${c.dim(`${count(pages.length, 'page')} at ${viewport}; lengths in px`)}\n`
+}
+
+function propertyRow(page: ResolvedPage, viewport: string, columns: readonly string[]): string[] {
+  if (page.dormant) return [page.id, 'dormant', ...columns.slice(1).map(() => '')]
+  const facets = facetsInPx(measurePage(page, viewport))
+  return [page.id, ...columns.map((path) => plain(cellOf(page, facets, path)))]
+}
+
+function cellOf(page: ResolvedPage, facets: ReturnType<typeof facetsInPx>, path: string): Json {
+  if (path === 'template') return page.choice.template?.id ?? null
+  const [facet = '', property = '', item] = path.split('.')
+  const value = facets[facet]?.[property] ?? null
+  return item === undefined ? value : isObject(value) ? (own(value, item) ?? 'shown') : 'shown'
 }
 
 /** A page's six facets, each in a word or two. */
@@ -87,17 +125,16 @@ function tableRow(page: ResolvedPage, viewport: string): string[] {
 }
 
 /** One row a page and viewport, one column a property; quoted as RFC 4180 says. */
-function tableCsv(resolved: ResolvedSite, viewports: readonly string[]): string {
-  const { rows } = tableDocument(resolved.pages(), viewports)
-  const columns = Object.entries(rows[0]?.facets ?? {}).flatMap(([facet, p]) =>
-    Object.keys(p).map((name) => [facet, name] as const),
+function tableCsv({ pages, viewports, columns }: Asked): string {
+  const awake = pages.filter((page) => !page.dormant)
+  const paths = columns ?? ['template', ...PROPERTY_PATHS]
+  const lines = awake.flatMap((page) =>
+    viewports.map((viewport) => {
+      const facets = facetsInPx(measurePage(page, viewport))
+      return [page.id, viewport, ...paths.map((path) => cell(cellOf(page, facets, path)))]
+    }),
   )
-  const head = ['page', 'viewport', 'template', ...columns.map(([facet, name]) => `${facet}.${name}`)]
-  const lines = rows.map((row) => [
-    ...[row.page, row.viewport, row.template.id ?? ''],
-    ...columns.map(([facet, name]) => cell(row.facets[facet]?.[name])),
-  ])
-  return stringify([head, ...lines], { record_delimiter: 'windows' })
+  return stringify([['page', 'viewport', ...paths], ...lines], { record_delimiter: 'windows' })
 }
 
 const cell = (value: unknown): string =>

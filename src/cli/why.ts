@@ -1,10 +1,9 @@
 import { Option, type Command } from 'commander'
 import { chainDocument } from '../draw/documents.js'
-import { didYouMean } from '../model/did-you-mean.js'
-import { definitionOf, HEADLINE_PROPERTY, isFacet, PROPERTY_PATHS } from '../model/facets.js'
 import type { ChainEntry } from '../resolve/page.js'
 import { addCommand, choice } from './command.js'
 import { ExitCode, UsageError, type Io } from './io.js'
+import { propertyNamed } from './property.js'
 import { findPage, findViewports, openSite, splitSite, type SiteOptions } from './site-argument.js'
 import { columnsOf, json, placeText, plain } from './text.js'
 
@@ -36,22 +35,11 @@ export function addWhy(program: Command, io: Io, done: (code: ExitCode) => void)
       const resolved = openSite(site, io)
       const page = findPage(resolved, id)
       const [viewport = ''] = findViewports(resolved, options.viewport)
-      const document = chainDocument(page, propertyOf(asked), viewport)
+      const document = chainDocument(page, propertyNamed(asked), viewport)
       io.out(options.format === 'json' ? json(document) : whyText(document, io))
       return ExitCode.fine
     },
   })
-}
-
-/** The property that a word means: a facet's name stands for what people mean by it. */
-function propertyOf(asked: string): string {
-  if (asked === 'template') return asked
-  if (isFacet(asked)) return `${asked}.${HEADLINE_PROPERTY[asked]}`
-  if (definitionOf(asked)) return asked
-  const meant = didYouMean(asked, ['template', ...PROPERTY_PATHS])
-  throw new UsageError(
-    `there is no property "${asked}"${meant ? `; did you mean "${meant}"?` : `; there are: ${PROPERTY_PATHS.join(', ')}`}`,
-  )
 }
 
 function whyText(document: ReturnType<typeof chainDocument>, io: Io): string {

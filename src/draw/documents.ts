@@ -1,3 +1,4 @@
+import type { Uses } from '../change/uses.js'
 import type { Finding, Severity } from '../inspect/rule.js'
 import { facetsInPx, rounded } from '../measure/facets.js'
 import { measurePage, type PageMeasure } from '../measure/page.js'
@@ -74,4 +75,9 @@ export function tableDocument(pages: Iterable<ResolvedPage>, viewports: readonly
         })),
   )
   return { ...head('table'), rows }
+}
+
+/** Who uses a shared thing, and who would change with it. */
+export function usesDocument({ kind, id, at, ...uses }: Uses) {
+  return { ...head('uses'), of: { kind, id, at }, ...uses }
 }

@@ -38,7 +38,7 @@ export function describeSelector(selector: Selector): string {
 export function readAssignments(site: Site): Assignments {
   const entries = (site.data.assign ?? []).map((data, index): Assignment => {
     const settings = settingsOf(site, data, index)
-    const name = `assign entry ${index + 1}`
+    const name = `assign entry ${index + 1} (${selectorsOf(data.where).map(describeSelector).join(' or ')})`
     return {
       index,
       data,

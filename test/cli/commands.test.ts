@@ -37,7 +37,7 @@ describe('the command line', () => {
   it('lists its commands, and each has help with examples', () => {
     const { out, code } = wembra(['--help'])
     expect(code).to.equal(0)
-    for (const name of ['check', 'show', 'why', 'table', 'draw']) {
+    for (const name of ['check', 'show', 'why', 'table', 'uses', 'draw', 'schema']) {
       expect(out).to.contain(`  ${name} `)
       expect(wembra([name, '--help']).out).to.match(/Examples:\n {2}\$ wembra/)
     }
@@ -69,6 +69,9 @@ describe('the command line', () => {
     ['a viewport that is not there', ['show', 'visit', '--viewport', 'watch']],
     ['a property that is not there', ['why', 'visit', 'header.postion']],
     ['no page at all', ['show']],
+    ['a thing that is not there', ['uses', 'primry']],
+    ['a selector that is none', ['table', '--where', 'knd=x']],
+    ['a column that is not there', ['table', '--columns', 'heder.use']],
     ['a PNG without a file', ['draw', 'visit', '--format', 'png']],
   ] as const)
     it(`answers ${what} with exit 2 and a way out`, () => {
@@ -226,6 +229,54 @@ describe('wembra table', () => {
     const csv = wembra(['table', '--format', 'csv']).out.trim().split('\r\n')
     expect(csv).to.have.lengthOf(rows.length + 1)
     expect(csv[0]).to.match(/^page,viewport,template,header\.presence,/)
+  })
+})
+
+describe('wembra table, further', () => {
+  it('takes the pages that --where means, and the columns asked for', () => {
+    const args = [
+      'table',
+      '--where',
+      'kind=article,tag=beginners',
+      '--where',
+      'page=visit',
+      '--columns',
+      'template,header.use,sidebar.width',
+    ]
+    const { out } = wembra(args)
+    expect(
+      out
+        .split('\n')
+        .slice(1, 5)
+        .map((line) => line.trim().split(/ +/)),
+    ).to.deep.equal([
+      ['leonids', 'article-view', 'night-header', '280'],
+      ['star-hopping', 'article-view', 'bare-header', '280'],
+      ['red-torch', 'article-view', 'bare-header', '280'],
+      ['visit', 'stave-wide', 'main-header', '280'],
+    ])
+    expect(wembra([...args, '--format', 'csv']).out.split('\r\n')[0]).to.equal(
+      'page,viewport,template,header.use,sidebar.width',
+    )
+  })
+})
+
+describe('wembra uses', () => {
+  it('says who uses a surround, who names it in vain, and who would change', () => {
+    const { out } = wembra(['uses', 'night-header'])
+    expect(out).to.match(/used by 6 pages\n {2}perseids +assign entry 3 \(kind article, tag meteors\)/)
+    expect(out).to.match(/named in vain\n {2}star-party-thanks .*the header is not printed/)
+    expect(out).to.match(/if it changed, 6 pages would/)
+  })
+
+  it('prints a document of its own', () => {
+    expect(document(['uses', 'menu:primary'])).to.deep.include({ wembra: 1, report: 'uses' })
+  })
+})
+
+describe('wembra schema', () => {
+  it('prints the JSON Schema of site files', () => {
+    expect(JSON.parse(wembra(['schema']).out)).to.include({ $schema: 'https://json-schema.org/draft/2020-12/schema' })
   })
 })
 

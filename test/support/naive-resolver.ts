@@ -227,7 +227,7 @@ export function naivePage(site: SiteData, id: string, vendorEntries: number): Na
     return (layout.lock ?? []).some((l: string) => l === facet || l === `${facet}.${property}` || l === path)
   }
   const fold = (all: typeof statements, path: string, viewport: string): unknown => {
-    let value = BASELINE[path] ?? null
+    let value: unknown = BASELINE[path] ?? null
     let locked = false
     for (const { layer, layout } of all) {
       if (locked) break

@@ -1,0 +1,32 @@
+import type { Command } from 'commander'
+import { siteJsonSchema } from '../model/json-schema.js'
+import { addCommand, choice } from './command.js'
+import { ExitCode, UsageError, type Io } from './io.js'
+import type { SiteOptions } from './site-argument.js'
+import { json } from './text.js'
+
+interface SchemaOptions extends SiteOptions {
+  readonly format: 'text' | 'json'
+}
+
+/** `schema`: the JSON Schema of site files, for editors. */
+export function addSchema(program: Command, io: Io, done: (code: ExitCode) => void): void {
+  addCommand<SchemaOptions>(program, io, done, {
+    name: 'schema',
+    words: '',
+    summary: 'print the JSON Schema (2020-12) of site files, for editors',
+    examples: [
+      'wembra schema > site.schema.json',
+      '# then begin a site file with: # yaml-language-server: $schema=./site.schema.json',
+    ],
+    options: [
+      choice('--format <format>', 'text is the schema itself, json a document around it', ['text', 'json'], 'text'),
+    ],
+    run: (words, { format }) => {
+      if (words.length > 0) throw new UsageError('the schema is the same for every site; it takes no words')
+      const schema = siteJsonSchema()
+      io.out(json(format === 'json' ? { wembra: 1, report: 'schema', schema } : schema))
+      return ExitCode.fine
+    },
+  })
+}
