@@ -29,6 +29,8 @@ for (const [name, ...args] of [
   ['check', 'check'],
   ['show', 'show', 'lecture-dust'],
   ['why', 'why', 'training', 'header.use'],
+  ['why-style', 'why', 'whats-on', 'spacing.before'],
+  ['uses', 'uses', 'night-header'],
   ['table', 'table'],
 ]) {
   await page.setContent(hostAnsi(`wembra ${args.join(' ')}`, await capture(args)))

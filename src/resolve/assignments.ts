@@ -87,10 +87,10 @@ const NO_ANSWER: Answer = { choosing: [], setting: [] }
 
 function parted(matched: readonly Matched<Assignment>[]): Answer {
   if (matched.length === 0) return NO_ANSWER
-  return {
-    choosing: weakestFirst(matched.filter((m) => m.entry.contribution === undefined)),
-    setting: weakestFirst(matched.filter((m) => m.entry.contribution !== undefined)),
-  }
+  const choosing: Matched<Assignment>[] = []
+  const setting: Matched<Assignment>[] = []
+  for (const each of weakestFirst(matched)) (each.entry.contribution ? setting : choosing).push(each)
+  return { choosing, setting }
 }
 
 function settingsOf(site: Site, data: AssignData, index: number): Settings | undefined {

@@ -129,7 +129,7 @@ function chooseTemplate(options: TemplateOptions, facts: PageFacts, page: PageDa
     for (const named of namedBy(order[n] as Chooser, options, facts, page)) {
       if (named === 'none') return undefined
       const template = templates.get(named)
-      if (template && unusable(site.data, templates, named, facts.kind) === undefined) return template
+      if (template?.isOn && (!template.for || template.for.includes(facts.kind))) return template
     }
   return undefined
 }

@@ -53,6 +53,8 @@ interface Prepared {
   /** Contributions that do not depend on the page, by name. */
   readonly fixed: ReadonlyMap<string, Contribution>
   readonly styles: SiteStyles
+  /** Kinds whose extension is off: their pages are dormant. */
+  readonly asleep: ReadonlySet<string>
   /** By all that they depend on. */
   readonly layouts: LayoutCache
   readonly styled: Map<Layout, Map<string, StyleResult>>
@@ -68,6 +70,9 @@ function prepare(site: Site): Prepared {
     inserts: indexInserts(site),
     fixed: fixedContributions(site, templates),
     styles: readSiteStyles(site),
+    asleep: new Set(
+      Object.entries(site.data.kinds ?? {}).flatMap(([id, kind]) => (isOn(site.data, kind.from) ? [] : [id])),
+    ),
     layouts: new LayoutCache(),
     styled: new Map(),
   }
@@ -108,18 +113,22 @@ class Resolved implements ResolvedSite, PageContext {
     if (this.#base && !this.#changed.has(id)) return this.#base.page(id)
     let page = this.#pages.get(id)
     if (!page) {
-      const data = this.site.pageData(id)
-      if (!data) throw new RangeError(`there is no page "${id}"`)
-      const facts = new PageFacts(this.site, id, data, this.#prepared.purposes.get(id))
-      const dormant = !isOn(this.site.data, own(this.site.data.kinds, facts.kind)?.from)
-      page = new ResolvedPage(this, facts, data, dormant)
+      page = this.#make(id)
       this.#pages.set(id, page)
     }
     return page
   }
 
+  #make(id: string): ResolvedPage {
+    const data = this.site.pageData(id)
+    if (!data) throw new RangeError(`there is no page "${id}"`)
+    const facts = new PageFacts(this.site, id, data, this.#prepared.purposes.get(id))
+    return new ResolvedPage(this, facts, data, this.#prepared.asleep.has(facts.kind))
+  }
+
+  /** Going through all pages remembers none: what is shared is their layouts, and a page by itself is quickly made. */
   *pages(): Iterable<ResolvedPage> {
-    for (const id of this.pageIds) yield this.page(id)
+    for (const id of this.pageIds) yield this.#pages.get(id) ?? this.#make(id)
   }
 
   with(patch: Patch): ResolvedSite {

@@ -10,6 +10,8 @@ export interface Template {
   readonly id: string
   readonly data: TemplateData
   readonly settings: Settings
+  /** Not disabled, nor of an extension that is off. */
+  readonly isOn: boolean
   readonly arrange: readonly ArrangeEntry[]
   /** Presences that `arrange` shuts: of what it does not list. */
   readonly shut: ReadonlySet<string>
@@ -36,6 +38,7 @@ export function readTemplates(site: SiteData): ReadonlyMap<string, Template> {
     const template: Template = {
       id,
       data,
+      isOn: data.enabled !== false && isOn(site, data.from),
       settings: base ? settingsOver(base.settings, settings) : settings,
       arrange,
       shut: new Set(ARRANGED.filter((facet) => !arrange.includes(facet)).map((facet) => `${facet}.presence`)),
