@@ -3,6 +3,7 @@ import type { Certainty } from '../measure/box.js'
 import type { SourcePlace } from '../model/problem.js'
 import type { Patch } from '../model/patch.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
+import type { Deciding } from './deciding.js'
 import type { Sight } from './sight.js'
 
 export const SEVERITIES = ['error', 'warning', 'note'] as const
@@ -14,13 +15,6 @@ export type Numbers = Readonly<Record<string, number>>
 export interface RelatedPointer {
   readonly pointer: string
   readonly because: string
-}
-
-/** The setting that decides, and would have to change. */
-export interface Deciding {
-  readonly at: string
-  /** Where it stands, when that is not where the pointer is written: in a style sheet. */
-  readonly place?: SourcePlace
 }
 
 /** What a rule saw on one page at one viewport. */

@@ -9,7 +9,7 @@ import { toPointer } from '../model/json.js'
 import type { Box as BoxData } from '../model/site-data.js'
 import type { PageView, ResolvedPage } from '../resolve/page.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
-import type { Deciding } from './rule.js'
+import type { Deciding } from './deciding.js'
 
 /** Where nobody said anything: the place where the theme could. */
 const THEME = '/theme'

@@ -62,18 +62,29 @@ export function layOver(under: Part, over: Part, viewports: ReadonlySet<string>,
   if (Array.isArray(under.value) && Array.isArray(over.value) && path.length === 1 && JOINED.has(path[0] as string))
     return joined(under, over)
   if (!isStructural(under.value, path, viewports) || !isStructural(over.value, path, viewports)) return over
+  return byKey(under, over, over.origin, (lower, upper, key) => layOver(lower, upper, viewports, [...path, key]))
+}
+
+/** A map of the keys of two; `both` says what comes of one that both have. */
+function byKey(
+  first: Part,
+  second: Part,
+  origin: Origin,
+  both: (first: Part, second: Part, key: string) => Part,
+): Part {
   const value: Record<string, Json> = {}
   const children = new Map<string, Origin>()
   const set = (key: string, part: Part): void => {
     value[key] = part.value
     children.set(key, part.origin)
   }
-  for (const key of Object.keys(under.value)) set(key, child(under, key))
-  for (const key of Object.keys(over.value)) {
-    const upper = child(over, key)
-    set(key, Object.hasOwn(under.value, key) ? layOver(child(under, key), upper, viewports, [...path, key]) : upper)
+  const known = first.value as JsonObject
+  for (const key of Object.keys(known)) set(key, child(first, key))
+  for (const key of Object.keys(second.value as JsonObject)) {
+    const added = child(second, key)
+    set(key, Object.hasOwn(known, key) ? both(child(first, key), added, key) : added)
   }
-  return { value, origin: { source: over.origin.source, pointer: over.origin.pointer, children } }
+  return { value, origin: { source: origin.source, pointer: origin.pointer, children } }
 }
 
 /** Adds an included file's content; a key that both give is a conflict, and the including file's stays. */
@@ -85,18 +96,7 @@ export function addTo(first: Part, second: Part, onConflict: OnConflict, path: r
     if (path.length !== 1 || path[0] !== 'wembra') onConflict(path, first.origin, second.origin)
     return first
   }
-  const value: Record<string, Json> = {}
-  const children = new Map<string, Origin>()
-  const set = (key: string, part: Part): void => {
-    value[key] = part.value
-    children.set(key, part.origin)
-  }
-  for (const key of Object.keys(first.value)) set(key, child(first, key))
-  for (const key of Object.keys(second.value)) {
-    const added = child(second, key)
-    set(key, Object.hasOwn(first.value, key) ? addTo(child(first, key), added, onConflict, [...path, key]) : added)
-  }
-  return { value, origin: { source: first.origin.source, pointer: first.origin.pointer, children } }
+  return byKey(first, second, first.origin, (known, added, key) => addTo(known, added, onConflict, [...path, key]))
 }
 
 function joined(first: Part, second: Part): Part {

@@ -77,7 +77,10 @@ export function applyStyles(page: StyledPage, viewport: Viewport, rem: number, s
     READERS[part]({
       ...{ declared, settings, viewport, rem, used },
       effective: (path) => voices.get(path)?.value ?? settings(path),
-      say: (path, value, declarations, together = 1) => void voices.set(path, { value, declarations, together }),
+      // Of what is not in the markup only its absence is told, which no style ends.
+      say: (path, value, declarations, together = 1) => {
+        if (page.tree.has(part)) voices.set(path, { value, declarations, together })
+      },
       pass: (path, declarations) => void passed.set(path, declarations),
     })
     if (!page.tree.has(part)) return

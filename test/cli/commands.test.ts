@@ -56,6 +56,24 @@ describe('the command line', () => {
     expect([code, out.trim()]).to.deep.equal([0, 'nothing is in conflict on 1 page'])
   })
 
+  it('reads pages from NDJSON as a stream, wherever a piece of the file ends', () => {
+    const lines = Array.from({ length: 9000 }, (_, n) =>
+      JSON.stringify({ id: `p${n}`, path: `/p/${n}`, title: `Stjärnhimmel 🌌 ${'é'.repeat(n % 90)}` }),
+    )
+    const cwd = folder({ 'a.site.yaml': `${SITE}include: [ pages.ndjson ]\n`, 'pages.ndjson': lines.join('\n') })
+    expect(wembra(['why', 'p8999', 'title'], { cwd }).code).to.equal(0)
+    expect(wembra(['table', '--where', 'page=p4321', '--columns', 'title'], { cwd }).out).to.contain('p4321')
+    writeFileSync(
+      join(cwd, 'pages.ndjson'),
+      [...lines.slice(0, 5000), '{"id":"broken"', ...lines.slice(5000)].join('\n'),
+    )
+    const { code, err } = wembra(['table'], { cwd })
+    expect([code, err.trim()]).to.deep.equal([
+      2,
+      'pages.ndjson:5001:15: bad-syntax: Unexpected end of input found.; the file is read as JSON (RFC 8259)',
+    ])
+  })
+
   it('obeys NO_COLOR, and colours only a terminal', () => {
     expect(wembra(['check']).out).to.not.contain('\u001b[')
     expect(wembra(['check'], { env: { FORCE_COLOR: '1' } }).out).to.contain('\u001b[')

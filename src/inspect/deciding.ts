@@ -1,0 +1,8 @@
+import type { SourcePlace } from '../model/problem.js'
+
+/** The setting that decides, and would have to change. */
+export interface Deciding {
+  readonly at: string
+  /** Where it stands, when that is not where the pointer is written: in a style sheet. */
+  readonly place?: SourcePlace
+}
