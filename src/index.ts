@@ -40,3 +40,4 @@ export { drawWireframe, wireframeTree, type WireframeOptions } from './draw/wire
 export { chainDocument, findingsDocument, pageDocument, tableDocument } from './draw/documents.js'
 export { kindsNamed, SHARED_THINGS, usesOf, type SharedThing, type Use, type Uses } from './change/uses.js'
 export { siteJsonSchema } from './model/json-schema.js'
+export { writeOut } from './draw/written-out.js'

@@ -2,6 +2,7 @@ import { Option, type Command } from 'commander'
 import { mkdirSync } from 'node:fs'
 import { dirname, extname, join } from 'node:path'
 import { drawWireframe } from '../draw/wireframe.js'
+import { writeOut } from '../draw/written-out.js'
 import { measurePage } from '../measure/page.js'
 import { svgToPng } from '../node/png.js'
 import { writeWhole } from '../node/write-file.js'
@@ -18,7 +19,7 @@ interface DrawOptions extends SiteOptions {
   readonly all?: true
 }
 
-const FORMATS = ['svg', 'png', 'json'] as const
+const FORMATS = ['svg', 'png', 'html', 'json'] as const
 type Format = (typeof FORMATS)[number]
 
 /** `draw <page> [site]`: a picture. */
@@ -30,12 +31,13 @@ export function addDraw(program: Command, io: Io, done: (code: ExitCode) => void
     examples: [
       'wembra draw visit -o visit.svg',
       'wembra draw visit --viewport phone -o visit.png',
+      'wembra draw visit --viewport desk -o visit.html',
       'wembra draw --all -o drawings',
     ],
     options: [
       new Option(
         '--format <format>',
-        'svg, png, or json (the svg in a document); default by the ending of -o, else svg',
+        'svg, png, html (the page written out), or json (the svg in a document); default by the ending of -o, else svg',
       ).choices(FORMATS),
       new Option('--viewport <name>', 'at this viewport only; default all, side by side'),
       new Option('-o, --out <file>', 'where to write; default standard output'),
@@ -68,9 +70,18 @@ function formatOf({ format, out }: DrawOptions): Format {
 function drawPage(page: ResolvedPage, viewports: readonly string[], format: Format): string | Uint8Array {
   if (page.dormant)
     throw new UsageError(`the page "${page.id}" is dormant: its kind comes from an extension that is off`)
+  if (format === 'html') return `${writtenOut(page, viewports)}\n`
   const svg = drawWireframe(viewports.map((viewport) => measurePage(page, viewport)))
   if (format === 'json') return json({ wembra: 1, report: 'drawing', page: page.id, viewports, svg })
   return format === 'png' ? svgToPng(svg) : `${svg}\n`
+}
+
+/** Written out, a page is laid out by the browser at one width; its CSS holds the settings of one viewport. */
+function writtenOut(page: ResolvedPage, viewports: readonly string[]): string {
+  const [viewport, ...more] = viewports
+  if (viewport === undefined || more.length > 0)
+    throw new UsageError(`a page is written out at one viewport: add --viewport ${viewport ?? 'desk'}`)
+  return writeOut(measurePage(page, viewport))
 }
 
 function drawAll(

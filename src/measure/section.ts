@@ -118,9 +118,10 @@ export function layOutBox(
   naming: Pick<Naming, 'place' | 'depth'>,
 ): LaidOut {
   const margins = frame.sides(data.margin, strip.width, true)
-  const width = data.breakout ? frame.width : Math.max(0, strip.width - margins.left - margins.right)
-  const x = data.breakout ? strip.x + (strip.width - frame.width) / 2 : strip.x + margins.left
   const padding = frame.sides(data.padding, strip.width)
+  const room = data.breakout ? frame.width : strip.width - margins.left - margins.right
+  const width = Math.max(room, padding.left + padding.right) // no box is smaller than its own paddings
+  const x = data.breakout ? strip.x + (strip.width - frame.width) / 2 : strip.x + margins.left
   const free = Math.max(0, width - padding.left - padding.right)
   const inner = Math.min(frame.px(data.maxWidth, strip.width) ?? Infinity, free)
   const innerX = x + padding.left + (free - inner) / 2

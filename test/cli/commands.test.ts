@@ -307,6 +307,13 @@ describe('wembra draw', () => {
     expect(readFileSync(join(cwd, 'a.png')).subarray(1, 4).toString()).to.equal('PNG')
   })
 
+  it('writes a page out as HTML, at one viewport', () => {
+    const cwd = folder({ 's.site.yaml': SITE })
+    expect(wembra(['draw', 'a', '--viewport', 'phone', '-o', 'a.html'], { cwd }).code).to.equal(0)
+    expect(readFileSync(join(cwd, 'a.html'), 'utf8')).to.match(/^<!doctype html><html lang="en">/)
+    expect(wembra(['draw', 'a', '--format', 'html'], { cwd }).err).to.contain('add --viewport desk')
+  })
+
   it('draws every page into a folder', () => {
     const cwd = folder({ 's.site.yaml': SITE })
     expect(wembra(['draw', '--all', '-o', 'out'], { cwd }).out).to.equal('1 drawing in out\n')

@@ -122,8 +122,8 @@ const OUTCOMES: Readonly<Record<Outcome, string>> = {
   wins: 'indigo',
   same: 'teal',
   outranked: 'gray',
-  'locked out': 'orange',
-  'passed over': 'orange',
+  'locked out': 'red',
+  'passed over': 'red',
 }
 
 function plain(value: Json): string {

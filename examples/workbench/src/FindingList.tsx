@@ -2,7 +2,12 @@ import { Anchor, Badge, Code, Group, Paper, Stack, Text } from '@mantine/core'
 import type { Finding, Severity } from 'wembra'
 import { pageAddress } from './use-route.ts'
 
-const COLOURS: Readonly<Record<Severity, string>> = { error: 'red', warning: 'orange', note: 'blue' }
+/** Told apart by lightness of ground and by their words as well; contrast at least 7. */
+const COLOURS: Readonly<Record<Severity, { readonly background: string; readonly color: string }>> = {
+  error: { background: '#fbe0de', color: '#7d1a14' },
+  warning: { background: '#fdeac4', color: '#5e3900' },
+  note: { background: '#dde7fb', color: '#1b3a80' },
+}
 
 interface Props {
   readonly findings: readonly Finding[]
@@ -19,7 +24,7 @@ export function FindingList({ findings, empty = 'Nothing is in conflict.', page 
       {findings.map((finding) => (
         <Paper key={finding.key} component="li" withBorder p="sm">
           <Group gap="xs" mb={4}>
-            <Badge color={COLOURS[finding.severity]} variant="light">
+            <Badge variant="light" style={COLOURS[finding.severity]}>
               {finding.severity}
             </Badge>
             <Text fw={650} size="sm">

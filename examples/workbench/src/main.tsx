@@ -7,6 +7,7 @@ import { App } from './App.tsx'
 
 const theme = createTheme({
   primaryColor: 'indigo',
+  primaryShade: { light: 8, dark: 7 },
   fontFamily: '"Source Sans 3", "Segoe UI", system-ui, sans-serif',
   headings: { fontWeight: '650' },
   defaultRadius: 'sm',

@@ -1,0 +1,399 @@
+import { h } from 'hastscript'
+import { toHtml } from 'hast-util-to-html'
+import type { Element } from 'hast'
+import { DEFAULT_ARRANGE, type PresentFacet } from '../model/facets.js'
+import { itemKindOf } from '../model/item-kinds.js'
+import type { Box as BoxData, InsertPlace, Item } from '../model/site-data.js'
+import type { Box } from '../measure/box.js'
+import { Frame } from '../measure/frame.js'
+import { itemHeight } from '../measure/item-height.js'
+import type { PageMeasure } from '../measure/page.js'
+
+/**
+ * Writes a measured page out as plain semantic HTML and CSS that a browser lays out as the page was worked out:
+ * real landmarks, escaped text, no script. The CSS says what the settings say (paddings, margins, maxima, flex rows);
+ * only heights that were estimated are given outright. Each element that has a box carries its id in `data-box`.
+ */
+export function writeOut(measure: PageMeasure): string {
+  return toHtml([{ type: 'doctype' }, new Writer(measure).page()], { allowDangerousCharacters: false })
+}
+
+type Style = Readonly<Record<string, string | number | undefined>>
+type Child = Element | string
+
+const px = (n: number): string => `${Math.round(n * 1000) / 1000}px`
+
+/** Inline CSS; numbers are px. */
+const css = (style: Style): string =>
+  Object.entries(style)
+    .filter(([, value]) => value !== undefined)
+    .map(([property, value]) => `${property}:${typeof value === 'number' ? px(value) : String(value)}`)
+    .join(';')
+
+const RESET = `*{box-sizing:border-box;margin:0;padding:0;border:0;font:inherit;color:inherit}
+html{overflow-x:clip;scrollbar-width:none}
+body{display:flow-root;position:relative}
+body *{min-width:0}
+img{display:block}`
+
+class Writer {
+  readonly #measure: PageMeasure
+  readonly #frame: Frame
+
+  constructor(measure: PageMeasure) {
+    this.#measure = measure
+    this.#frame = new Frame(measure.view, undefined)
+  }
+
+  get #page() {
+    return this.#measure.view.page
+  }
+
+  #box(id: string): Box | undefined {
+    return this.#measure.box(id)
+  }
+
+  page(): Element {
+    const { typography } = this.#frame
+    const { family } = this.#page.site.data.typography ?? {}
+    const text = {
+      'font-family': family === undefined ? 'sans-serif' : `"${family.replaceAll(/["\\]/g, '')}"`,
+      'font-size': typography.base,
+      'line-height': String(typography.line),
+    }
+    const { colour, ink } = this.#measure.view.ground
+    return h('html', { lang: 'en' }, [
+      h('head', [
+        h('meta', { charset: 'utf-8' }),
+        h('meta', { name: 'viewport', content: 'width=device-width, initial-scale=1' }),
+        h('title', this.#page.data.title),
+        h('style', RESET),
+      ]),
+      h('body', { dataBox: 'page', style: css({ ...text, background: colour, color: ink }) }, [
+        ...this.#inserts('before-header'),
+        ...this.#header(),
+        ...(this.#measure.clearance > 0 ? [h('div', { style: css({ height: this.#measure.clearance }) })] : []),
+        ...this.#inserts('after-header'),
+        ...(this.#isBand('title') ? [this.#title(0)] : []),
+        ...(this.#isBand('leadImage') ? [this.#part('leadImage', 'figure', [])] : []),
+        this.#main(),
+        ...this.#inserts('before-footer'),
+        ...(this.#box('footer') ? [this.#bar('footer', {})] : []),
+      ]),
+    ])
+  }
+
+  #isBand(facet: 'title' | 'leadImage'): boolean {
+    return this.#box(facet) !== undefined && this.#measure.view.value(`${facet}.place`) === 'band'
+  }
+
+  #header(): Element[] {
+    const box = this.#box('header')
+    if (!box) return []
+    const position = this.#measure.view.value('header.position')
+    if (position === 'fixed')
+      return [this.#bar('header', { position: 'fixed', top: 0, left: 0, right: 0, 'z-index': '10' })]
+    // It takes no height, and stands where the inserts before it end.
+    if (position === 'overlay')
+      return [
+        h('div', { style: css({ position: 'relative', height: 0, 'z-index': '10' }) }, [
+          this.#bar('header', { position: 'absolute', top: 0, left: 0, right: 0 }),
+        ]),
+      ]
+    return [this.#bar('header', position === 'sticky' ? { position: 'sticky', top: 0, 'z-index': '10' } : {})]
+  }
+
+  /** A header or footer as flex rows; its height is given outright only where it is not its rows' sum. */
+  #bar(facet: 'header' | 'footer', style: Style): Element {
+    const { rows, height, certainty } = this.#measure[facet]
+    const sum = rows.reduce((total, row) => total + row.height, 0)
+    const fixed = certainty === 'measured' || certainty === 'declared' || Math.abs(sum - height) > 1e-6
+    const inner = rows.map((row) =>
+      h(
+        'div',
+        {
+          dataBox: `row:${row.id}`,
+          style: css({
+            display: 'flex',
+            'align-items': 'flex-start',
+            gap: 16,
+            overflow: 'clip',
+            'white-space': 'nowrap',
+            padding: this.#rowPadding(row.pointer),
+            height: row.certainty === 'estimated' ? row.height : undefined,
+          }),
+        },
+        row.items.map(({ item }) => this.#item(item, undefined, Infinity)),
+      ),
+    )
+    return h(facet, { dataBox: facet, style: css({ ...style, height: fixed ? height : undefined }) }, inner)
+  }
+
+  #rowPadding(pointer: string): string {
+    const [, , id = '', , index] = pointer.split('/')
+    const row = this.#page.site.data.surrounds?.[id.replaceAll('~1', '/').replaceAll('~0', '~')]?.rows?.[Number(index)]
+    return this.#sides(row?.padding, this.#frame.width)
+  }
+
+  #sides(value: Parameters<Frame['sides']>[0], percentOf: number, negative = false): string {
+    const { top, right, bottom, left } = this.#frame.sides(value, percentOf, negative)
+    return [top, right, bottom, left].map(px).join(' ')
+  }
+
+  #inserts(place: InsertPlace): Element[] {
+    const mine = this.#page.inserts.filter(({ data }) => data.at === place && this.#box(`insert:${data.id}`))
+    if (mine.length === 0) return []
+    // A flow root of their own keeps their margins inside.
+    return [
+      h(
+        'div',
+        { style: css({ display: 'flow-root' }) },
+        mine.map(({ data }) => this.#section(data, 'insert', data.id, this.#frame.width)),
+      ),
+    ]
+  }
+
+  #main(): Element {
+    const frame = this.#frame
+    const { view } = this.#measure
+    const container = this.#box('container')
+    const column = this.#box('column')
+    const sidebar = this.#box('sidebar')
+    const width = container?.width ?? 0
+    const padding = frame.sides(view.value('width.padding') as string | number, width)
+    const side = view.value('sidebar.side')
+    const gap = frame.property('sidebar.gap', width) ?? 0
+    const beside = this.#measure.sidebarBeside && sidebar !== undefined
+    const columnElement = h(
+      'div',
+      {
+        dataBox: 'column',
+        style: css({ display: 'flow-root', 'max-width': '100%', width: column?.width, flex: 'none' }),
+      },
+      this.#column(),
+    )
+    const sidebarElement = sidebar
+      ? [
+          this.#part('sidebar', 'aside', [], {
+            flex: 'none',
+            width: sidebar.width,
+            'margin-top': beside ? undefined : gap,
+          }),
+        ]
+      : []
+    const parts = beside && side === 'left' ? [...sidebarElement, columnElement] : [columnElement, ...sidebarElement]
+    const layout: Style = beside ? { display: 'flex', 'align-items': 'flex-start', gap } : { display: 'flow-root' }
+    const boxed = view.value('width.mode') === 'boxed'
+    return h(
+      'main',
+      {
+        dataBox: 'main',
+        style: css({
+          display: 'flow-root',
+          'padding-top': frame.property('spacing.before'),
+          'padding-bottom': frame.property('spacing.after'),
+        }),
+      },
+      [
+        ...this.#inserts('before-content'),
+        h(
+          'div',
+          {
+            dataBox: 'container',
+            style: css({
+              display: 'flow-root',
+              width: boxed ? `calc(100% - ${px(2 * (frame.property('width.gutter', frame.width) ?? 0))})` : '100%',
+              'max-width': boxed ? frame.property('width.max', frame.width) : undefined,
+              'margin-left': 'auto',
+              'margin-right': 'auto',
+            }),
+          },
+          // On an element of its own the padding cannot make the container wider than its maximum.
+          [
+            h(
+              'div',
+              { style: css({ ...layout, 'padding-left': padding.left, 'padding-right': padding.right }) },
+              parts,
+            ),
+          ],
+        ),
+        ...this.#inserts('after-content'),
+      ],
+    )
+  }
+
+  #column(): Element[] {
+    const arrange = this.#page.choice.template?.arrange ?? DEFAULT_ARRANGE
+    return arrange.flatMap((entry, index): Element[] => {
+      if (entry === 'content') {
+        const width = this.#box('column')?.width ?? 0
+        return [
+          h(
+            'div',
+            { style: css({ display: 'flow-root' }) },
+            this.#list(this.#page.data.body ?? [], undefined, 0, width),
+          ),
+        ]
+      }
+      if (typeof entry !== 'string') return [this.#item(entry, `arrange:${index}`, this.#box('column')?.width ?? 0)]
+      if (!this.#box(entry)) return []
+      if (entry === 'title') return this.#isBand('title') ? [] : [this.#title(this.#measure.gutter)]
+      if (entry === 'leadImage' && this.#isBand('leadImage')) return []
+      const box = this.#box(entry)
+      const centred: Style =
+        entry === 'comments' ? { width: box?.width, 'margin-left': 'auto', 'margin-right': 'auto' } : {}
+      return [this.#part(entry, TAGS[entry] ?? 'div', [], centred)]
+    })
+  }
+
+  /** A part whose height is given outright. */
+  #part(id: PresentFacet, tag: string, children: readonly Child[], style: Style = {}): Element {
+    return h(tag, { dataBox: id, style: css({ height: this.#box(id)?.height, overflow: 'clip', ...style }) }, [
+      ...children,
+    ])
+  }
+
+  #title(gutter: number): Element {
+    const box = this.#box('title')
+    const { view } = this.#measure
+    const { size, line } = this.#frame.heading(1)
+    const own = this.#frame.property('title.height')
+    const padding = this.#frame.sides(view.value('title.padding') as string | number, box?.width ?? 0)
+    const outright = own !== undefined || this.#frame.text.certainty === 'estimated'
+    return h(
+      'h1',
+      {
+        dataBox: 'title',
+        style: css({
+          'font-size': size,
+          'line-height': String(line),
+          'padding-top': padding.top,
+          'padding-right': padding.right + gutter,
+          'padding-bottom': padding.bottom,
+          'padding-left': padding.left + gutter,
+          height: outright ? box?.height : undefined,
+          overflow: outright ? 'clip' : undefined,
+        }),
+      },
+      [this.#page.data.title],
+    )
+  }
+
+  #list(items: readonly Item[], section: string | undefined, first: number, width: number): Element[] {
+    return items.flatMap((item, index): Element[] => {
+      if (this.#frame.isHidden(item.hide)) return []
+      if (item.section !== undefined) return [this.#section(item, 'section', item.section, width)]
+      return [this.#item(item, section === undefined ? undefined : `item:${section}/${first + index}`, width)]
+    })
+  }
+
+  #section(data: BoxData, of: 'section' | 'insert', id: string, width: number): Element {
+    const frame = this.#frame
+    const inside = this.#box(`inside:${id}`)
+    const margins = frame.sides(data.margin, width, true)
+    const out = (width - frame.width) / 2
+    const role = frame.at(data.role)
+    const fixed = frame.px(data.height)
+    const align = frame.at(data.align) ?? 'start'
+    const justify = { start: 'flex-start', centre: 'safe center', end: 'safe end' }[align]
+    const band: Style = {
+      display: 'flex',
+      'flex-direction': 'column',
+      'justify-content': justify,
+      'align-items': 'center',
+      padding: this.#sides(data.padding, width),
+      'margin-top': margins.top,
+      'margin-bottom': margins.bottom,
+      'margin-left': data.breakout ? out : margins.left,
+      'margin-right': data.breakout ? out : margins.right,
+      height: fixed,
+      'min-height': fixed === undefined ? frame.px(data.minHeight) : undefined,
+      background: frame.at(data.background?.colour),
+      color: frame.at(data.ink),
+    }
+    return h('section', { dataBox: `${of}:${id}`, role, style: css(band) }, [
+      h(
+        'div',
+        {
+          dataBox: `inside:${id}`,
+          style: css({
+            display: 'flow-root',
+            flex: 'none',
+            width: '100%',
+            'max-width': frame.px(data.maxWidth, width),
+          }),
+        },
+        this.#content(data, id, inside?.width ?? 0),
+      ),
+    ])
+  }
+
+  #content(data: BoxData, id: string, width: number): Element[] {
+    const { columns } = data
+    if (!columns) return this.#list(data.items ?? [], id, 0, width)
+    const gap = this.#frame.px(data.gap) ?? 0
+    const beside = this.#measure.sections.find((s) => s.id === id)?.columns ?? []
+    let first = 0
+    const parts = columns.map((column, index) => {
+      const items = column.items ?? []
+      const own = beside[index]?.width ?? width
+      const element = h(
+        'div',
+        {
+          style: css({
+            display: 'flow-root',
+            flex: `${column.share ?? 1} 1 0`,
+            width: beside.length > 0 ? undefined : '100%',
+          }),
+        },
+        this.#list(items, id, first, own),
+      )
+      first += items.length
+      return element
+    })
+    const direction: Style =
+      beside.length > 0
+        ? { display: 'flex', 'align-items': 'flex-start', gap }
+        : { display: 'grid', 'grid-template-columns': '100%', gap }
+    return [h('div', { style: css(direction) }, parts)]
+  }
+
+  /** An item as its own element; a height that no font settles is given outright. */
+  #item(item: Item, id: string | undefined, width: number): Element {
+    const frame = this.#frame
+    const kind = itemKindOf(item) ?? 'gap'
+    const box = id === undefined ? undefined : this.#box(id)
+
+    const height = box?.height ?? itemHeight(frame, item, width).px
+    const own = frame.px(item.width, Number.isFinite(width) ? width : frame.width)
+    const style: Style = {
+      display: 'flow-root',
+      width: own,
+      'max-width': 'none',
+      height,
+      overflow: 'clip',
+      flex: 'none',
+    }
+    const heading = kind === 'heading' ? (item.heading ?? 2) : kind === 'title' ? 1 : undefined
+    const text = kind === 'title' ? this.#page.data.title : (item.text ?? item.button ?? '')
+    if (heading !== undefined) {
+      const { size, line } = frame.heading(heading)
+      return h(
+        `h${heading}`,
+        { dataBox: id, style: css({ ...style, 'font-size': size, 'line-height': String(line) }) },
+        [text],
+      )
+    }
+    return h(ITEM_TAGS[kind] ?? 'div', { dataBox: id, style: css(style) }, text === '' ? [] : [text])
+  }
+}
+
+const TAGS: Readonly<Record<string, string>> = { byline: 'p', leadImage: 'figure', comments: 'section' }
+const ITEM_TAGS: Readonly<Record<string, string>> = {
+  text: 'p',
+  menu: 'nav',
+  image: 'figure',
+  button: 'p',
+  form: 'div',
+  search: 'search',
+}

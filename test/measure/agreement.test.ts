@@ -1,0 +1,73 @@
+import { expect } from 'chai'
+import { measurePage, resolveSite, writeOut } from 'wembra'
+import { loadSite } from 'wembra/node'
+import { disagreements } from '../../scripts/agree.js'
+import { siteOf } from '../support/site.js'
+
+/** One page of each template and kind; `npm run agree` takes them all. */
+const SAMPLE = [
+  ...[
+    'home',
+    'visit',
+    'getting-here',
+    'schools',
+    'support-us',
+    'telescopes',
+    'history',
+    'research',
+    'whats-on',
+    'shop',
+  ],
+  ...['perseids', 'gallery-winter', 'lecture-dust', 'solstice', 'star-party', 'star-party-thanks', 'rota', 'cocoa'],
+]
+
+describe('boxes that a browser agrees with', function () {
+  this.timeout(120_000)
+
+  it(`to half a px, on ${SAMPLE.length} pages of Quillmere at five widths`, async () => {
+    const { found, boxes } = await disagreements(resolveSite(loadSite('examples/quillmere')), { pages: SAMPLE })
+    expect(found).to.deep.equal([])
+    expect(boxes).to.be.greaterThan(1000)
+  })
+
+  it('where everything is at its most awkward', async () => {
+    const site = siteOf(`
+surrounds:
+  top: { as: header, measured: { desk: 101.5px }, rows: [ { id: a, padding: 1vw 3%, items: [ { gap: 30px } ] }, { id: b, items: [ { gap: 12.25px } ] } ] }
+  rail: { as: sidebar, items: [ { gap: 333px } ] }
+assets: { wide: { width: 1600, height: 900 } }
+inserts:
+  - { id: strip, at: before-header, where: { all: true }, padding: 5px, margin: 3px 0 7px, items: [ { gap: 20px } ] }
+  - { id: more, at: before-header, where: { all: true }, padding: 5px, margin: 9px 5% -2px, items: [ { gap: 20px } ] }
+  - { id: end, at: after-content, where: { all: true }, breakout: true, maxWidth: 60%, items: [ { image: wide } ] }
+theme:
+  layout:
+    header: { use: top, position: { desk: overlay, tablet: sticky, phone: fixed }, clearance: { phone: auto, else: 4.5px } }
+    title: { place: band, padding: 5% 2vw 1rem, height: 99px }
+    leadImage: { presence: shown, place: { phone: content, else: band } }
+    sidebar: { side: { tablet: left, else: right }, use: rail, width: 25%, gap: 2.5%, stackAt: 600px }
+    width: { max: 80vw, gutter: 3vw, padding: 0 2%, columnMax: 70% }
+    spacing: 3vh 7.5px
+    comments: { presence: shown, maxWidth: 55%, height: 77px }
+pages:
+  visit:
+    path: /visit
+    title: Visit
+    image: wide
+    body:
+      - { section: a, margin: 20px 10px -15px, padding: 10% 5px, items: [ { section: b, margin: 30px 0, minHeight: 50vh, align: centre, items: [ { gap: 10px }, { section: c, margin: -8px 0 12px, height: 40px, padding: 15px, items: [ { gap: 100px } ] }, { gap: 3px } ] } ] }
+      - { section: d, margin: -10px 0 0, breakout: true, maxWidth: 300px, align: end, height: 200px, items: [ { image: wide } ] }
+      - { section: e, gap: 13px, stackAt: 700px, columns: [ { share: 3, items: [ { image: wide } ] }, { items: [ { section: f, padding: 4%, items: [ { gap: 50px } ] } ] }, { share: 2.5, items: [ { gap: 5px } ] } ] }`)
+    expect((await disagreements(site)).found).to.deep.equal([])
+  })
+
+  it('on pages that are written out without a script, whatever their words', () => {
+    const hostile = '</title><script>alert(1)</script><img src=x onerror=alert(1)>'
+    const site = siteOf(
+      `pages: { visit: { path: /visit, title: ${JSON.stringify(hostile)}, body: [ { section: "\\"><script>", items: [ { text: ${JSON.stringify(hostile)} } ] } ] } }`,
+    )
+    const html = writeOut(measurePage(site.page('visit'), 'desk')).replace(/="[^"]*"/g, '')
+    expect(html).to.not.match(/<script|<img/)
+    expect(html).to.contain('&#x3C;script>alert(1)')
+  })
+})
