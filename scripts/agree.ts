@@ -34,6 +34,7 @@ export async function disagreements(
       for (const [done, id] of ids.entries()) {
         const measure = measurePage(resolved.page(id), { width, height: HEIGHT })
         await tab.setContent(writeOut(measure))
+        await tab.evaluate(() => document.fonts.ready.then(() => undefined))
         const laidOut = await tab.evaluate(() =>
           Object.fromEntries(
             [...document.querySelectorAll<HTMLElement>('[data-box]')].map((element) => {

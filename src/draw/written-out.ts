@@ -1,3 +1,4 @@
+import { fromByteArray } from 'base64-js'
 import { h } from 'hastscript'
 import { toHtml } from 'hast-util-to-html'
 import type { Element } from 'hast'
@@ -7,6 +8,7 @@ import type { Box as BoxData, InsertPlace, Item } from '../model/site-data.js'
 import type { Box } from '../measure/box.js'
 import { Frame } from '../measure/frame.js'
 import { itemHeight } from '../measure/item-height.js'
+import { fontPath } from '../measure/font.js'
 import type { PageMeasure } from '../measure/page.js'
 
 /**
@@ -57,7 +59,7 @@ class Writer {
     const { typography } = this.#frame
     const { family } = this.#page.site.data.typography ?? {}
     const text = {
-      'font-family': family === undefined ? 'sans-serif' : `"${family.replaceAll(/["\\]/g, '')}"`,
+      'font-family': `site, ${family === undefined ? '' : `'${family.replaceAll(/['\\]/g, '')}', `}sans-serif`,
       'font-size': typography.base,
       'line-height': String(typography.line),
     }
@@ -67,7 +69,7 @@ class Writer {
         h('meta', { charset: 'utf-8' }),
         h('meta', { name: 'viewport', content: 'width=device-width, initial-scale=1' }),
         h('title', this.#page.data.title),
-        h('style', RESET),
+        h('style', RESET + this.#fontFace()),
       ]),
       h('body', { dataBox: 'page', style: css({ ...text, background: colour, color: ink }) }, [
         ...this.#inserts('before-header'),
@@ -81,6 +83,13 @@ class Writer {
         ...(this.#box('footer') ? [this.#bar('footer', {})] : []),
       ]),
     ])
+  }
+
+  /** The site's font, within the page: what is written out needs no other file. */
+  #fontFace(): string {
+    const path = this.#frame.text.certainty === 'estimated' ? undefined : fontPath(this.#page.site)
+    const bytes = path === undefined ? undefined : this.#page.site.files.bytes(path)
+    return bytes ? `\n@font-face{font-family:site;src:url(data:font/ttf;base64,${fromByteArray(bytes)})}` : ''
   }
 
   #isBand(facet: 'title' | 'leadImage'): boolean {
@@ -364,7 +373,9 @@ class Writer {
     const kind = itemKindOf(item) ?? 'gap'
     const box = id === undefined ? undefined : this.#box(id)
 
-    const height = box?.height ?? itemHeight(frame, item, width).px
+    const worked = itemHeight(frame, item, width)
+    const flows = (kind === 'text' || kind === 'heading' || kind === 'title') && worked.certainty === 'computed'
+    const height = flows ? undefined : (box?.height ?? worked.px)
     const own = frame.px(item.width, Number.isFinite(width) ? width : frame.width)
     const style: Style = {
       display: 'flow-root',

@@ -5,6 +5,7 @@ import type { ByViewport } from '../model/site-data.js'
 import type { PageView } from '../resolve/page.js'
 import { atViewport } from '../resolve/settings.js'
 import { assetSize } from './asset-size.js'
+import { siteFont } from './font.js'
 import { ESTIMATE, type TextMeasurer } from './text.js'
 
 /** Sizes of text by the site's `typography`. */
@@ -34,7 +35,7 @@ export class Frame {
     this.view = view
     this.site = view.page.site
     this.viewport = view.viewport
-    this.text = text ?? ESTIMATE
+    this.text = text ?? siteFont(this.site) ?? ESTIMATE
     this.typography = readTypography(this.site, this.viewport)
   }
 

@@ -13,6 +13,8 @@ export const ESTIMATE: TextMeasurer = { certainty: 'estimated', width: (text, si
 
 /** A rounding allowance in px: a line that is full to the last bit still fits. */
 const FITS = 1e-3
+/** Share of a line by which kerning between its pieces may change its width; nearer than that the line is measured whole. */
+const KERNING = 0.04
 
 /**
  * How many lines a text takes, broken greedily where Unicode's line breaking rules (UAX #14) allow it.
@@ -24,16 +26,54 @@ export function countLines(measurer: TextMeasurer, text: string, size: number, w
   const plain = text.replace(/[ \t\n\r\f]+/g, ' ').trim()
   if (plain === '') return 0
   if (width === Infinity || measurer.width(plain, size) <= width + FITS) return 1
-  const breaker = new LineBreaker(plain)
   let lines = 1
-  let start = 0 // of the line
-  let fits = 0 // the last break that still fits
-  for (let next = breaker.nextBreak(); next; next = breaker.nextBreak()) {
-    if (measurer.width(plain.slice(start, next.position).trimEnd(), size) > width + FITS && fits > start) {
+  let lineStart = 0
+  let filled = 0 // px of the line up to the last break, the space at its end included
+  let start = 0
+  for (const end of breaksOf(plain)) {
+    const piece = plain.slice(start, end)
+    let needed = filled + measurer.width(piece.trimEnd(), size)
+    // Pieces add up to a little more or less than the whole line, by the kerning between them.
+    if (filled > 0 && Math.abs(needed - width) < KERNING * width)
+      needed = measurer.width(plain.slice(lineStart, end).trimEnd(), size)
+    if (filled > 0 && needed > width + FITS) {
       lines += 1
-      start = fits
+      filled = 0
+      lineStart = start
     }
-    fits = next.position
+    filled += measurer.width(piece, size)
+    start = end
   }
   return lines
+}
+
+/** Where a line may end: after each position given, the last being the text's end. */
+function breaksOf(text: string): readonly number[] {
+  const found: number[] = []
+  const breaker = new LineBreaker(text)
+  for (let next = breaker.nextBreak(); next; next = breaker.nextBreak())
+    if (next.position === text.length || !isKept(text, next.position)) found.push(next.position)
+  const hyphens = [...text.matchAll(/-/g)].map(({ index }) => index + 1).filter((at) => endsAtHyphen(text, at))
+  const quotes = [...text.matchAll(QUOTE_THEN_BRACKET)].map(({ index }) => index + 2)
+  return hyphens.length + quotes.length === 0
+    ? found
+    : [...new Set([...found, ...hyphens, ...quotes])].sort((a, b) => a - b)
+}
+
+/** The library still has the rule LB15, which Unicode 15.1 took back: it kept a bracket with a closing quote before it. */
+const QUOTE_THEN_BRACKET = /[”’»"'] (?=[([{])/g
+
+const isAscii = (character: string | undefined): boolean =>
+  character !== undefined && character > ' ' && character <= '~'
+
+/**
+ * UAX #14 lets a line end after a slash, bar or exclamation mark; between ASCII characters browsers do not, and they
+ * are the judge (the agreement test holds this).
+ */
+const isKept = (text: string, at: number): boolean => '/|!'.includes(text[at - 1] as string) && isAscii(text[at])
+
+/** After a hyphen browsers end a line before a letter or hyphen, and before a digit where it is no minus sign. */
+function endsAtHyphen(text: string, at: number): boolean {
+  const next = text[at] ?? ''
+  return /[a-z-]/i.test(next) || (/\d/.test(next) && /[a-z\d]/i.test(text[at - 2] ?? ''))
 }

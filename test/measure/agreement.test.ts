@@ -1,7 +1,9 @@
 import { expect } from 'chai'
+import { readFileSync } from 'node:fs'
 import { measurePage, resolveSite, writeOut } from 'wembra'
 import { loadSite } from 'wembra/node'
 import { disagreements } from '../../scripts/agree.js'
+import { Random } from '../support/random-site.js'
 import { siteOf } from '../support/site.js'
 
 /** One page of each template and kind; `npm run agree` takes them all. */
@@ -58,6 +60,66 @@ pages:
       - { section: a, margin: 20px 10px -15px, padding: 10% 5px, items: [ { section: b, margin: 30px 0, minHeight: 50vh, align: centre, items: [ { gap: 10px }, { section: c, margin: -8px 0 12px, height: 40px, padding: 15px, items: [ { gap: 100px } ] }, { gap: 3px } ] } ] }
       - { section: d, margin: -10px 0 0, breakout: true, maxWidth: 300px, align: end, height: 200px, items: [ { image: wide } ] }
       - { section: e, gap: 13px, stackAt: 700px, columns: [ { share: 3, items: [ { image: wide } ] }, { items: [ { section: f, padding: 4%, items: [ { gap: 50px } ] } ] }, { share: 2.5, items: [ { gap: 5px } ] } ] }`)
+    expect((await disagreements(site)).found).to.deep.equal([])
+  })
+
+  it('wherever words break, with the glyphs of the site’s own font', async () => {
+    const random = new Random(7)
+    const words = [
+      'a',
+      'of',
+      'AVATAR',
+      'To',
+      'observatory',
+      'co-operate',
+      'night/day',
+      'fjord',
+      'well–lit',
+      'Wave,',
+      '“quoted”',
+      'naïve',
+      '1,024',
+      'x–y',
+      'Tyne',
+      'office',
+      '(see',
+      'below)',
+      'e.g.',
+      'half-way-house',
+      'why?yes',
+      'a|b',
+      '{x};',
+      'a+b',
+      '50%',
+      '$5',
+      "it's",
+      '10:30',
+      'a_b',
+      'www.x.example/z?q=1',
+      'end.Next',
+      '[1]',
+      'star—party',
+      'λ=3',
+      '12-13',
+      '-5',
+    ]
+    // Browsers keep lengths in 64ths of a px; lines that are whole in these let errors of breaking stand alone.
+    const exact = JSON.stringify(Object.fromEntries([1, 2, 3, 4, 5, 6].map((n) => [n, { line: 1.25 }])))
+    const text = (length: number): string => Array.from({ length }, () => random.pick(words)).join(' ')
+    const sections = Array.from({ length: 40 }, (_, n) => ({
+      section: `s${n}`,
+      maxWidth: `${120 + random.below(700)}px`,
+      items: [
+        { text: text(1 + random.below(60)) },
+        { heading: 1 + random.below(6), text: text(1 + random.below(12)) },
+        { text: text(3), width: '90px' },
+      ],
+    }))
+    const site = siteOf(
+      `typography: { file: text.ttf, headings: ${exact} }\npages: { visit: { path: /visit, title: ${JSON.stringify(text(14))}, body: ${JSON.stringify(sections)} } }`,
+      { 'text.ttf': new Uint8Array(readFileSync('examples/quillmere/fonts/text.ttf')) },
+    )
+    expect(measurePage(site.page('visit'), 'phone').box('inside:s0')?.certainty).to.equal('computed')
     expect((await disagreements(site)).found).to.deep.equal([])
   })
 

@@ -13,10 +13,23 @@ const texts = import.meta.glob<string>(['../../quillmere/**/*.yaml', '../../quil
   eager: true,
 })
 
+/** The site's font, so that wrapped text has its true height here too. */
+const fonts = import.meta.glob<string>('../../quillmere/fonts/*.ttf', {
+  query: '?inline',
+  import: 'default',
+  eager: true,
+})
+
+const bytesOf = (dataUrl: string): Uint8Array =>
+  Uint8Array.from(atob(dataUrl.slice(dataUrl.indexOf(',') + 1)), (character) => character.charCodeAt(0))
+
 /** Reads the demo site, which is built into the app. */
 export function openDemoSite(): OpenSite {
-  const files = Object.fromEntries(Object.entries(texts).map(([path, text]) => [path.replace(ROOT, ''), text]))
+  const named = <T>(entries: Readonly<Record<string, T>>): [string, T][] =>
+    Object.entries(entries).map(([path, content]) => [path.replace(ROOT, ''), content])
+  const files: Record<string, string> = Object.fromEntries(named(texts))
+  const binary = Object.fromEntries(named(fonts).map(([path, url]) => [path, bytesOf(url)]))
   const file = 'quillmere.site.yaml'
-  const resolved = resolveSite(readSite(files[file] ?? '', { file, files: memoryFiles(files) }))
+  const resolved = resolveSite(readSite(files[file] ?? '', { file, files: memoryFiles({ ...files, ...binary }) }))
   return { resolved, findings: inspect(resolved) }
 }
