@@ -1,6 +1,7 @@
 import { Option, type Command } from 'commander'
 import { mkdirSync } from 'node:fs'
 import { dirname, extname, join } from 'node:path'
+import { drawTerminal } from '../draw/terminal.js'
 import { drawWireframe } from '../draw/wireframe.js'
 import { writeOut } from '../draw/written-out.js'
 import { measurePage } from '../measure/page.js'
@@ -19,7 +20,7 @@ interface DrawOptions extends SiteOptions {
   readonly all?: true
 }
 
-const FORMATS = ['svg', 'png', 'html', 'json'] as const
+const FORMATS = ['svg', 'png', 'html', 'text', 'json'] as const
 type Format = (typeof FORMATS)[number]
 
 /** `draw <page> [site]`: a picture. */
@@ -32,12 +33,13 @@ export function addDraw(program: Command, io: Io, done: (code: ExitCode) => void
       'wembra draw visit -o visit.svg',
       'wembra draw visit --viewport phone -o visit.png',
       'wembra draw visit --viewport desk -o visit.html',
+      'wembra draw visit --viewport desk --format text',
       'wembra draw --all -o drawings',
     ],
     options: [
       new Option(
         '--format <format>',
-        'svg, png, html (the page written out), or json (the svg in a document); default by the ending of -o, else svg',
+        'svg, png, html (the page written out), text (for the terminal), or json (the svg in a document); default by the ending of -o, else svg',
       ).choices(FORMATS),
       new Option('--viewport <name>', 'at this viewport only; default all, side by side'),
       new Option('-o, --out <file>', 'where to write; default standard output'),
@@ -52,7 +54,7 @@ export function addDraw(program: Command, io: Io, done: (code: ExitCode) => void
       const [id, ...rest] = words
       if (id === undefined || rest.length > 0)
         throw new UsageError('name one page, or --all: wembra draw visit -o visit.svg')
-      const picture = drawPage(findPage(resolved, id), viewports, format)
+      const picture = drawPage(findPage(resolved, id), viewports, format, io)
       if (options.out !== undefined) writeWhole(options.out, picture)
       else if (typeof picture === 'string') io.out(picture)
       else throw new UsageError('a PNG is no text; say where to write it: -o visit.png')
@@ -67,10 +69,12 @@ function formatOf({ format, out }: DrawOptions): Format {
   return FORMATS.find((known) => known === ending) ?? 'svg'
 }
 
-function drawPage(page: ResolvedPage, viewports: readonly string[], format: Format): string | Uint8Array {
+function drawPage(page: ResolvedPage, viewports: readonly string[], format: Format, io: Io): string | Uint8Array {
   if (page.dormant)
     throw new UsageError(`the page "${page.id}" is dormant: its kind comes from an extension that is off`)
   if (format === 'html') return `${writtenOut(page, viewports)}\n`
+  if (format === 'text')
+    return `${viewports.map((viewport) => drawTerminal(measurePage(page, viewport), io.columns)).join('\n\n')}\n`
   const svg = drawWireframe(viewports.map((viewport) => measurePage(page, viewport)))
   if (format === 'json') return json({ wembra: 1, report: 'drawing', page: page.id, viewports, svg })
   return format === 'png' ? svgToPng(svg) : `${svg}\n`
@@ -94,9 +98,9 @@ function drawAll(
   if (folder === undefined) throw new UsageError('name a folder for the drawings: wembra draw --all -o drawings')
   const awake = pages.filter((page) => !page.dormant)
   for (const page of awake) {
-    const file = join(folder, `${page.id.replaceAll('/', '-')}.${format}`)
+    const file = join(folder, `${page.id.replaceAll('/', '-')}.${format === 'text' ? 'txt' : format}`)
     mkdirSync(dirname(file), { recursive: true })
-    writeWhole(file, drawPage(page, viewports, format))
+    writeWhole(file, drawPage(page, viewports, format, io))
   }
   io.out(`${count(awake.length, 'drawing')} in ${folder}\n`)
   return ExitCode.fine

@@ -1,5 +1,5 @@
 import type { Command } from 'commander'
-import { pageDocument } from '../draw/documents.js'
+import { ledgerDocument, pageDocument, type BoxLedger } from '../draw/documents.js'
 import { facetsInPx } from '../measure/facets.js'
 import { measurePage, type PageMeasure } from '../measure/page.js'
 import { FACET_NAMES } from '../model/facets.js'
@@ -9,11 +9,13 @@ import { addCommand, choice } from './command.js'
 import { Option } from 'commander'
 import { ExitCode, UsageError, type Io } from './io.js'
 import { findPage, findViewports, openSite, splitSite, type SiteOptions } from './site-argument.js'
-import { columnsOf, json, plain } from './text.js'
+import { didYouMean } from '../model/did-you-mean.js'
+import { columnsOf, json, placeText, plain } from './text.js'
 
 interface ShowOptions extends SiteOptions {
   readonly format: 'text' | 'json'
   readonly viewport?: string
+  readonly ledger?: string
 }
 
 /** `show <page> [site]`: what does this page get, and where do its boxes stand? */
@@ -22,10 +24,16 @@ export function addShow(program: Command, io: Io, done: (code: ExitCode) => void
     name: 'show',
     words: '<page> [site]',
     summary: 'show what a page gets, and where its boxes stand',
-    examples: ['wembra show visit', 'wembra show visit --viewport phone', 'wembra show visit --format json'],
+    examples: [
+      'wembra show visit',
+      'wembra show visit --viewport phone',
+      'wembra show visit --ledger section:hero',
+      'wembra show visit --format json',
+    ],
     options: [
       choice('--format <format>', 'how to print', ['text', 'json'], 'text'),
       new Option('--viewport <name>', 'at this viewport only; default all'),
+      new Option('--ledger <box>', 'how a box came to stand where it does: each px with the setting that gave it'),
     ],
     run: (given, options) => {
       const { words, site } = splitSite(given, options)
@@ -34,10 +42,40 @@ export function addShow(program: Command, io: Io, done: (code: ExitCode) => void
       const resolved = openSite(site, io)
       const page = findPage(resolved, id)
       const viewports = findViewports(resolved, options.viewport)
-      io.out(options.format === 'json' ? json(pageDocument(page, viewports)) : showText(page, viewports, io))
+      if (options.ledger !== undefined) {
+        const ledgers = viewports.map((viewport) => ledgerOf(page, viewport, options.ledger as string))
+        io.out(options.format === 'json' ? json(ledgerDocument(page, ledgers)) : ledgersText(page, ledgers, io))
+      } else io.out(options.format === 'json' ? json(pageDocument(page, viewports)) : showText(page, viewports, io))
       return ExitCode.fine
     },
   })
+}
+
+function ledgerOf(page: ResolvedPage, viewport: string, id: string): BoxLedger {
+  if (page.dormant) throw new UsageError(`the page "${page.id}" is dormant: it has no boxes`)
+  const measure = measurePage(page, viewport)
+  const box = measure.box(id)
+  if (box) return { viewport, box }
+  const known = measure.boxes.map((b) => b.id)
+  const meant = didYouMean(id, known)
+  throw new UsageError(
+    `there is no box "${id}" at ${viewport}${meant ? `; did you mean "${meant}"?` : `; there are: ${known.join(', ')}`}`,
+  )
+}
+
+/** Every step down to a box, with the place that gave it, and their sum. */
+function ledgersText(page: ResolvedPage, ledgers: readonly BoxLedger[], io: Io): string {
+  const { colours: c } = io
+  const blocks = ledgers.map(({ viewport, box }) => {
+    const steps = box.ledger.map(({ px, because, pointer }) => [
+      `${plain(px)} px`,
+      because,
+      c.dim(pointer === undefined ? '' : placeText(page.site.locate(pointer))),
+    ])
+    const rows = [...steps, [c.bold(`${plain(box.y)} px`), c.bold(`y of ${box.id}`), '']]
+    return `${c.bold(box.id)} at ${viewport}${steps.length === 0 ? ', at the very top' : ''}\n${columnsOf(rows)}`
+  })
+  return `${blocks.join('\n\n')}\n`
 }
 
 function showText(page: ResolvedPage, viewports: readonly string[], io: Io): string {

@@ -54,6 +54,26 @@ export function pageDocument(page: ResolvedPage, viewports: readonly ViewportCho
   }
 }
 
+/** A box at a viewport, of which the ledger is told. */
+export interface BoxLedger {
+  readonly viewport: string
+  readonly box: Box
+}
+
+/** How boxes of a page came to stand where they do: the steps add up to each `y`. */
+export function ledgerDocument(page: ResolvedPage, ledgers: readonly BoxLedger[]) {
+  const views = ledgers.map(({ viewport, box }) => ({
+    viewport,
+    box: outBox(box),
+    ledger: box.ledger.map((step) => ({
+      ...step,
+      px: rounded(step.px),
+      at: step.pointer === undefined ? null : page.site.locate(step.pointer),
+    })),
+  }))
+  return { ...head('ledger'), page: page.id, views }
+}
+
 /** Who decided a property (or, with `template`, the template). */
 export function chainDocument(page: ResolvedPage, property: PropertyPath, viewport: string) {
   const isTemplate = property === 'template'

@@ -2,10 +2,11 @@ import { s } from 'hastscript'
 import { toHtml } from 'hast-util-to-html'
 import type { Element } from 'hast'
 import type { Box } from '../measure/box.js'
-import { firstContent, headerBox, takesNoRoom } from '../measure/first-content.js'
+import { takesNoRoom } from '../measure/first-content.js'
 import type { PageMeasure } from '../measure/page.js'
 import type { ResolvedPage } from '../resolve/page.js'
 import { placeCallouts, type Callout } from './callouts.js'
+import { coveredArea, decidedBy, isNamed, nameOf } from './box-names.js'
 import { ALARM, FAINT, FILLS, INK, PAPER, RULE } from './colours.js'
 
 export interface WireframeOptions {
@@ -26,9 +27,6 @@ const SMALL = 11
 const LEADER = 12
 const DEFAULT_WIDTH = 1280
 const FONT = 'Source Sans 3, Segoe UI, Helvetica, Arial, sans-serif'
-
-/** A box is named beside the drawing when it is one of these. */
-const NAMED = new Set(['header', 'footer', 'title', 'byline', 'leadImage', 'sidebar', 'comments', 'insert', 'section'])
 
 /**
  * Draws a page at one or several viewports as SVG: boxes in true proportion, the same scale for all, each named beside
@@ -153,7 +151,7 @@ function drawBox(box: Box, at: Record<'x' | 'y' | 'width' | 'height', number>, m
   if (box.of === 'item') return drawItem(box, at, measure)
   if (box.id === 'column' || box.id === 'container')
     return [s('rect', { ...at, fill: 'none', stroke: RULE, strokeDasharray: box.id === 'column' ? '2 3' : undefined })]
-  if (!NAMED.has(box.of) || box.id.startsWith('inside:') || box.id.startsWith('row:')) return []
+  if (!isNamed(box)) return []
   const header = box.id === 'header'
   const opacity = header && takesNoRoom(measure) ? 0.78 : undefined
   return [
@@ -198,21 +196,10 @@ function drawItem(box: Box, at: Record<'x' | 'y' | 'width' | 'height', number>, 
   return [s('rect', { ...at, fill: '#fff', stroke: FAINT, strokeWidth: 0.6, rx: 2 })]
 }
 
-/** What a fixed or overlay header lies over: from the top of the first content to the header's lower edge. */
-function coveredArea(measure: PageMeasure): Box | undefined {
-  const header = headerBox(measure)
-  const first = header && takesNoRoom(measure) ? firstContent(measure) : undefined
-  if (!header || !first || first.box.y >= header.y + header.height) return undefined
-  const y = Math.max(first.box.y, header.y)
-  return { ...header, id: 'covered', y, height: header.y + header.height - y }
-}
-
 function calloutsOf(measure: PageMeasure, covered: Box | undefined, scale: number): Callout[] {
   const px = (n: number): string => String(Math.round(n * 10) / 10)
   const callouts: Callout[] = measure.boxes.flatMap((box): Callout[] => {
-    const isNamed = NAMED.has(box.of) && !box.id.startsWith('inside:') && !box.id.startsWith('row:')
-    const isGap = box.id.startsWith('arrange:')
-    if (!isNamed && !isGap) return []
+    if (!isNamed(box) && !box.id.startsWith('arrange:')) return []
     const size = `${px(box.width)} × ${px(box.height)} at y ${px(box.y)}${decidedBy(box, measure)}`
     return [{ y: box.y * scale, lines: [nameOf(box, measure), size] }]
   })
@@ -231,33 +218,4 @@ function calloutsOf(measure: PageMeasure, covered: Box | undefined, scale: numbe
     })
   }
   return callouts
-}
-
-function nameOf(box: Box, measure: PageMeasure): string {
-  const { view } = measure
-  if (box.id === 'header')
-    return `header ${String(view.value('header.use') ?? '')}, ${String(view.value('header.position'))}`
-  if (box.id === 'footer') return `footer ${String(view.value('footer.use') ?? '')}`
-  if (box.id === 'sidebar') return `sidebar ${String(view.value('sidebar.use') ?? '(empty)')}`
-  if (box.id === 'leadImage') return 'lead image'
-  if (box.id.startsWith('arrange:'))
-    return measure.items.some((i) => i.box?.id === box.id && i.kind === 'gap') ? 'gap' : 'item'
-  const [kind, ...name] = box.id.split(':')
-  return name.length > 0 ? `${kind} ${name.join(':')}` : (kind ?? '')
-}
-
-const DECIDING: Readonly<Record<string, string>> = {
-  header: 'header.position',
-  footer: 'footer.use',
-  title: 'title.presence',
-  byline: 'byline.presence',
-  leadImage: 'leadImage.presence',
-  sidebar: 'sidebar.side',
-  comments: 'comments.presence',
-}
-
-function decidedBy(box: Box, measure: PageMeasure): string {
-  const path = DECIDING[box.id]
-  const entry = path === undefined ? undefined : measure.view.decider(path)
-  return entry ? `, by ${entry.layer}` : ''
 }

@@ -5,10 +5,13 @@ import type { Element } from 'hast'
 import { DEFAULT_ARRANGE, type PresentFacet } from '../model/facets.js'
 import { itemKindOf } from '../model/item-kinds.js'
 import type { Box as BoxData, InsertPlace, Item } from '../model/site-data.js'
+import { readLocator, type ChromePart } from '../resolve/chrome-tree.js'
+import { classesOf } from '../resolve/resolve-site.js'
 import type { Box } from '../measure/box.js'
 import { Frame } from '../measure/frame.js'
 import { itemHeight } from '../measure/item-height.js'
 import { fontPath } from '../measure/font.js'
+import { takesNoRoom } from '../measure/first-content.js'
 import type { PageMeasure } from '../measure/page.js'
 
 /**
@@ -17,7 +20,53 @@ import type { PageMeasure } from '../measure/page.js'
  * only heights that were estimated are given outright. Each element that has a box carries its id in `data-box`.
  */
 export function writeOut(measure: PageMeasure): string {
-  return toHtml([{ type: 'doctype' }, new Writer(measure).page()], { allowDangerousCharacters: false })
+  const page = new Writer(measure).page()
+  nameParts(page, measure)
+  gatherStyles(page)
+  return toHtml([{ type: 'doctype' }, page], { allowDangerousCharacters: false })
+}
+
+/** Which box is which part of the page, as the site's locators know it. */
+const PART_OF_BOX: Readonly<Record<string, ChromePart>> = {
+  ...{ page: 'page', header: 'header', title: 'title', byline: 'byline', leadImage: 'leadImage', main: 'content' },
+  ...{ container: 'container', column: 'column', sidebar: 'sidebar', comments: 'comments', footer: 'footer' },
+}
+
+/** Gives each part the tag, id and classes that its locator asks for, so that the site's own CSS finds it. */
+function nameParts(root: Element, { view }: PageMeasure): void {
+  const { locators } = view.page.site.data
+  const classes = classesOf(view.page)
+  for (const element of elementsOf(root)) {
+    const part = PART_OF_BOX[String(element.properties['dataBox'] ?? '')]
+    if (!part) continue
+    const { tag, attributes } = readLocator(part, locators?.[part], part === 'page' ? classes : [])
+    element.tagName = tag
+    for (const [name, value] of attributes) element.properties[name] = value
+  }
+}
+
+/** Moves what elements say of their looks into the sheet, where it has no specificity: any other CSS is stronger. */
+function gatherStyles(root: Element): void {
+  const names = new Map<string, string>()
+  for (const { properties } of elementsOf(root)) {
+    const style = properties['style']
+    if (typeof style !== 'string') continue
+    const name = names.get(style) ?? `w${names.size + 1}`
+    names.set(style, name)
+    delete properties['style']
+    properties['dataLook'] = name
+  }
+  const rules = [...names].map(([style, name]) => `\n:where([data-look=${name}]){${style.replaceAll('</', '<\\/')}}`)
+  const sheet = [...elementsOf(root)].find((element) => element.tagName === 'style')
+  sheet?.children.push({ type: 'text', value: rules.join('') })
+}
+
+function* elementsOf(root: Element): Iterable<Element> {
+  const open = [root]
+  for (let next = open.pop(); next; next = open.pop()) {
+    yield next
+    open.push(...next.children.filter((child) => child.type === 'element').reverse())
+  }
 }
 
 type Style = Readonly<Record<string, string | number | undefined>>
@@ -64,6 +113,11 @@ class Writer {
       'line-height': String(typography.line),
     }
     const { colour, ink } = this.#measure.view.ground
+    const { clearance } = this.#measure
+    const above = this.#inserts('before-header')
+    const header = this.#header(above.length > 0)
+    // Where nothing takes room above it, clearance is the page's own padding, as a theme would do it.
+    const inset = above.length === 0 && (header.length === 0 || takesNoRoom(this.#measure)) ? clearance : undefined
     return h('html', { lang: 'en' }, [
       h('head', [
         h('meta', { charset: 'utf-8' }),
@@ -71,10 +125,10 @@ class Writer {
         h('title', this.#page.data.title),
         h('style', RESET + this.#fontFace()),
       ]),
-      h('body', { dataBox: 'page', style: css({ ...text, background: colour, color: ink }) }, [
-        ...this.#inserts('before-header'),
-        ...this.#header(),
-        ...(this.#measure.clearance > 0 ? [h('div', { style: css({ height: this.#measure.clearance }) })] : []),
+      h('body', { dataBox: 'page', style: css({ ...text, background: colour, color: ink, 'padding-top': inset }) }, [
+        ...above,
+        ...header,
+        ...(clearance > 0 && inset === undefined ? [h('div', { style: css({ height: clearance }) })] : []),
         ...this.#inserts('after-header'),
         ...(this.#isBand('title') ? [this.#title(0)] : []),
         ...(this.#isBand('leadImage') ? [this.#part('leadImage', 'figure', [])] : []),
@@ -96,12 +150,14 @@ class Writer {
     return this.#box(facet) !== undefined && this.#measure.view.value(`${facet}.place`) === 'band'
   }
 
-  #header(): Element[] {
+  #header(hasAbove: boolean): Element[] {
     const box = this.#box('header')
     if (!box) return []
     const position = this.#measure.view.value('header.position')
     if (position === 'fixed')
       return [this.#bar('header', { position: 'fixed', top: 0, left: 0, right: 0, 'z-index': '10' })]
+    if (position === 'overlay' && !hasAbove)
+      return [this.#bar('header', { position: 'absolute', top: 0, left: 0, right: 0, 'z-index': '10' })]
     // It takes no height, and stands where the inserts before it end.
     if (position === 'overlay')
       return [
@@ -320,7 +376,7 @@ class Writer {
       background: frame.at(data.background?.colour),
       color: frame.at(data.ink),
     }
-    return h('section', { dataBox: `${of}:${id}`, role, style: css(band) }, [
+    return h('section', { dataBox: `${of}:${id}`, id, role, style: css(band) }, [
       h(
         'div',
         {

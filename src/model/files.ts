@@ -1,9 +1,18 @@
+/** A picture's points, row by row: red, green, blue and alpha, 0 to 255 each. */
+export interface Pixels {
+  readonly width: number
+  readonly height: number
+  readonly data: Uint8Array
+}
+
 /** How a site's other files are reached; the core itself touches no disk. Paths are as `resolve` gives them. */
 export interface Files {
   /** A file's text; `undefined` when it is not there. */
   readonly read: (path: string) => string | undefined
   /** A file's bytes; `undefined` when it is not there. */
   readonly bytes: (path: string) => Uint8Array | undefined
+  /** A picture's points; `undefined` (or no such function) where it cannot be read. */
+  readonly pixels?: (path: string) => Pixels | undefined
   /** A file's lines, one at a time; `undefined` when it is not there. */
   readonly lines: (path: string) => Iterable<string> | undefined
   /** The files that a glob means, sorted. */

@@ -5,6 +5,7 @@ import { parse } from 'yaml'
 import type { Files } from '../model/files.js'
 import { SiteError, type ProblemCode } from '../model/problem.js'
 import { readSite, type Site } from '../model/site.js'
+import { decodePixels } from './pixels.js'
 
 /** Files past this size are not site files; reading them would only exhaust the memory. */
 const LARGEST_TEXT = 512 * 1024 * 1024
@@ -21,7 +22,14 @@ export const diskFiles: Files = {
   },
   bytes: (path) => {
     try {
-      return readFileSync(path)
+      return statSync(path).size <= LARGEST_TEXT ? readFileSync(path) : undefined
+    } catch {
+      return undefined
+    }
+  },
+  pixels: (path) => {
+    try {
+      return decodePixels(readFileSync(path))
     } catch {
       return undefined
     }

@@ -83,7 +83,7 @@ export function chromeTree(
 }
 
 /** The tag and attributes that the last compound of a locator asks for. */
-function readLocator(part: ChromePart, locator: string | undefined, classes: readonly string[]) {
+export function readLocator(part: ChromePart, locator: string | undefined, classes: readonly string[]) {
   let tag = TAGS[part]
   const attributes = new Map<string, string>()
   const names = [...classes]

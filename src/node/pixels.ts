@@ -1,0 +1,51 @@
+import { Resvg } from '@resvg/resvg-js'
+import { decode as decodeWebp } from '@cwasm/webp'
+import { decode as decodePng } from 'fast-png'
+import { imageSize } from 'image-size'
+import { decode as decodeJpeg } from 'jpeg-js'
+import type { Pixels } from '../model/files.js'
+
+/** Past these a picture is not decoded: it is no logo, and would only fill the memory. */
+const LARGEST_FILE = 16 * 1024 * 1024
+const MOST_POINTS = 16_000_000
+
+/** The points of a PNG, JPEG, WebP or SVG picture; `undefined` for one that is broken, huge or of another format. */
+export function decodePixels(bytes: Uint8Array): Pixels | undefined {
+  if (bytes.length > LARGEST_FILE) return undefined
+  try {
+    const { width, height, type } = imageSize(bytes)
+    if (width * height > MOST_POINTS) return undefined
+    return DECODERS[type ?? '']?.(bytes)
+  } catch {
+    return undefined // a broken picture has no points; its margins are then those that are declared
+  }
+}
+
+const DECODERS: Readonly<Record<string, (bytes: Uint8Array) => Pixels>> = {
+  png: (bytes) => {
+    const { width, height, data, channels, depth } = decodePng(bytes)
+    return { width, height, data: toRgba(data, channels, depth, width * height) }
+  },
+  jpg: (bytes) => decodeJpeg(bytes, { useTArray: true, maxResolutionInMP: MOST_POINTS / 1e6 }),
+  webp: (bytes) => {
+    const { width, height, data } = decodeWebp(bytes)
+    return { width, height, data: new Uint8Array(data) }
+  },
+  svg: (bytes) => {
+    const image = new Resvg(new TextDecoder().decode(bytes), { font: { loadSystemFonts: false } }).render()
+    return { width: image.width, height: image.height, data: image.pixels }
+  },
+}
+
+/** Spreads grey, grey with alpha, or colour without alpha, of 8 or 16 bits a channel, to four bytes a point. */
+function toRgba(data: ArrayLike<number>, channels: number, depth: number, points: number): Uint8Array {
+  const out = new Uint8Array(points * 4)
+  const byte = (index: number): number => (depth === 16 ? (data[index] as number) >> 8 : (data[index] as number))
+  const hasAlpha = channels === 2 || channels === 4
+  for (let point = 0; point < points; point++) {
+    const from = point * channels
+    for (let channel = 0; channel < 3; channel++) out[point * 4 + channel] = byte(from + (channels < 3 ? 0 : channel))
+    out[point * 4 + 3] = hasAlpha ? byte(from + channels - 1) : 255
+  }
+  return out
+}
