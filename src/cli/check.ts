@@ -44,11 +44,12 @@ export function checkText(resolved: ResolvedSite, findings: readonly Finding[], 
   const blocks = findings.map((f) => {
     const where = f.viewports.length === all ? '' : `; at ${f.viewports.join(', ')} only`
     const pages = `${f.pages.length > 1 ? `${f.pages.length} pages: ` : ''}${someOf(f.pages, PAGES_NAMED)}${where}`
+    const what = f.pages.length > 0 ? `${f.message} (${pages})` : f.message
     const [mend] = f.mends
     const todo = mend ? `mend: ${mend.title}` : `to do: ${f.advice}`
     return [
       `${c.bold(placeText(f.at))} ${paint[f.severity](f.severity)} ${c.dim(f.rule)}`,
-      paragraph(`${f.message} (${pages})`, columns),
+      paragraph(what, columns),
       paragraph(c.green(todo), columns),
     ].join('\n')
   })

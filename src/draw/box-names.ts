@@ -1,5 +1,5 @@
 import type { Box } from '../measure/box.js'
-import { firstContent, headerBox, takesNoRoom } from '../measure/first-content.js'
+import { firstContent, headerBox, takesNoRoom } from '../measure/printed.js'
 import type { PageMeasure } from '../measure/page.js'
 
 const NAMED = new Set(['header', 'footer', 'title', 'byline', 'leadImage', 'sidebar', 'comments', 'insert', 'section'])
@@ -9,7 +9,7 @@ export const isNamed = (box: Box): boolean =>
   NAMED.has(box.of) && !box.id.startsWith('inside:') && !box.id.startsWith('row:')
 
 /** What a fixed or overlay header lies over: from the top of the first content to the header's lower edge. */
-export function coveredArea(measure: PageMeasure): Box | undefined {
+export function coveredArea(measure: PageMeasure): Omit<Box, 'ledger'> | undefined {
   const header = headerBox(measure)
   const first = header && takesNoRoom(measure) ? firstContent(measure) : undefined
   if (!header || !first || first.box.y >= header.y + header.height) return undefined

@@ -30,7 +30,7 @@ export function drawTerminal(measure: PageMeasure, columns = 100): string {
   const pageHeight = Math.max(measure.box('page')?.height ?? 0, viewport.height)
   const px = viewport.width / across
   const down = Math.min(MOST_ROWS, Math.max(8, Math.round(pageHeight / (px * CELL_ASPECT))))
-  const cellsOf = ({ x, y, width, height }: Box): Cells => {
+  const cellsOf = ({ x, y, width, height }: Omit<Box, 'ledger'>): Cells => {
     const column = (n: number): number => Math.min(across - 1, Math.max(0, Math.round(n / px)))
     const row = (n: number): number => Math.min(down - 1, Math.max(0, Math.round((n * down) / pageHeight)))
     const [left, top] = [column(x), row(y)]

@@ -2,7 +2,7 @@ import { s } from 'hastscript'
 import { toHtml } from 'hast-util-to-html'
 import type { Element } from 'hast'
 import type { Box } from '../measure/box.js'
-import { takesNoRoom } from '../measure/first-content.js'
+import { takesNoRoom } from '../measure/printed.js'
 import type { PageMeasure } from '../measure/page.js'
 import type { ResolvedPage } from '../resolve/page.js'
 import { placeCallouts, type Callout } from './callouts.js'
@@ -106,7 +106,7 @@ function drawView(
   const page = measure.box('page')
   const width = viewport.width * scale
   const height = Math.max(page?.height ?? 0, viewport.height) * scale
-  const at = (box: Box) => ({
+  const at = (box: Omit<Box, 'ledger'>) => ({
     x: round(left + box.x * scale),
     y: round(top + box.y * scale),
     width: round(box.width * scale),
@@ -196,7 +196,7 @@ function drawItem(box: Box, at: Record<'x' | 'y' | 'width' | 'height', number>, 
   return [s('rect', { ...at, fill: '#fff', stroke: FAINT, strokeWidth: 0.6, rx: 2 })]
 }
 
-function calloutsOf(measure: PageMeasure, covered: Box | undefined, scale: number): Callout[] {
+function calloutsOf(measure: PageMeasure, covered: ReturnType<typeof coveredArea>, scale: number): Callout[] {
   const px = (n: number): string => String(Math.round(n * 10) / 10)
   const callouts: Callout[] = measure.boxes.flatMap((box): Callout[] => {
     if (!isNamed(box) && !box.id.startsWith('arrange:')) return []

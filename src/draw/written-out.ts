@@ -11,7 +11,7 @@ import type { Box } from '../measure/box.js'
 import { Frame } from '../measure/frame.js'
 import { itemHeight } from '../measure/item-height.js'
 import { fontPath } from '../measure/font.js'
-import { takesNoRoom } from '../measure/first-content.js'
+import { takesNoRoom } from '../measure/printed.js'
 import type { PageMeasure } from '../measure/page.js'
 
 /**

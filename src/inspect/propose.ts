@@ -1,7 +1,8 @@
-import { isObject, own, toPointer, type Json, type JsonObject } from '../model/json.js'
+import { isObject, own, toPointer, fromPointer, valueAt, type Json, type JsonObject } from '../model/json.js'
 import type { Operation, Patch } from '../model/patch.js'
 import type { PropertyPath } from '../model/facets.js'
 import type { Site } from '../model/site.js'
+import type { Proposal } from './rule.js'
 
 /** Operations that set a value at a path, making the maps on the way that are not there yet. */
 export function setAt(site: Site, path: readonly string[], value: Json): Operation[] {
@@ -24,6 +25,62 @@ export function setAt(site: Site, path: readonly string[], value: Json): Operati
 /** A page override of one property on each of some pages. */
 export const overridePages = (site: Site, pages: readonly string[], property: PropertyPath, value: Json): Patch =>
   pages.flatMap((page) => setAt(site, ['pages', page, 'layout', ...property.split('.')], value))
+
+/** Holders of settings are left out with what they held, but not the things that they belong to. */
+const EMPTY_GOES = new Set(['layout', 'title', 'header', 'footer', 'byline', 'leadImage', 'sidebar', 'width'])
+for (const key of ['spacing', 'comments', 'findable', 'items', 'built', 'share', 'background']) EMPTY_GOES.add(key)
+
+/** An operation that takes away what stands at a pointer, with the maps around it that are empty then. */
+export function removeAt(site: Site, pointer: string): Operation[] {
+  const path = fromPointer(pointer)
+  const root = site.data as unknown as Json
+  if (valueAt(root, pointer) === undefined) return []
+  while (path.length > 1) {
+    const around = valueAt(root, toPointer(path.slice(0, -1)))
+    if (!EMPTY_GOES.has(path.at(-2) as string) || !isObject(around) || Object.keys(around).length > 1) break
+    path.pop()
+  }
+  return [{ op: 'remove', path: toPointer(path) }]
+}
+
+/** Takes away several things; later ones first, so that the pointers of the others hold. */
+export function removeAll(site: Site, pointers: readonly string[]): Patch {
+  const numeric = (a: string, b: string): number => b.localeCompare(a, 'en', { numeric: true })
+  return [...new Set(pointers)].sort(numeric).flatMap((pointer) => removeAt(site, pointer))
+}
+
+/** What a property, said at a place of the document, could say instead: there, and on the pages alone. */
+export function sayInstead(
+  site: Site,
+  { at, pages }: { readonly at: string; readonly pages: readonly string[] },
+  property: PropertyPath,
+  value: Json,
+  title: string,
+): Proposal[] {
+  const path = fromPointer(at)
+  const isThere = at.endsWith(`/${property.replaceAll('.', '/')}`)
+  const here = isThere ? setAt(site, path, value) : []
+  const onPage = path[0] === 'pages'
+  return [
+    { title: onPage ? title : `${title}, where it is set`, patch: here },
+    ...(onPage && isThere
+      ? []
+      : [{ title: `${title}, on ${pagesInWords(pages)}`, patch: overridePages(site, pages, property, value) }]),
+  ]
+}
+
+/** A value at some viewports and what was said before at the others. */
+export function atViewports(site: Site, before: Json | undefined, viewports: readonly string[], value: Json): Json {
+  const all = site.viewports.map((v) => v.name)
+  if (all.every((name) => viewports.includes(name))) return value
+  const entries = Object.fromEntries(viewports.map((name) => [name, value]))
+  if (isObject(before)) return { ...entriesOf(before, all), ...entries }
+  return { ...entries, ...(before !== undefined && { else: before }) }
+}
+
+/** A map by viewport with the entries that stand for something; `else` stays for the others. */
+const entriesOf = (map: JsonObject, viewports: readonly string[]): JsonObject =>
+  Object.fromEntries(Object.entries(map).filter(([key]) => key === 'else' || viewports.includes(key)))
 
 export const pagesInWords = (pages: readonly string[]): string =>
   pages.length === 1 ? `the page ${pages[0]}` : `these ${pages.length} pages`

@@ -4,7 +4,9 @@ import type { SourcePlace } from '../model/problem.js'
 import type { Patch } from '../model/patch.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 import type { Deciding } from './deciding.js'
+import type { PageSight } from './page-sight.js'
 import type { Sight } from './sight.js'
+import type { Digest, Survey } from './survey.js'
 
 export const SEVERITIES = ['error', 'warning', 'note'] as const
 export type Severity = (typeof SEVERITIES)[number]
@@ -17,13 +19,20 @@ export interface RelatedPointer {
   readonly because: string
 }
 
-/** What a rule saw on one page at one viewport. */
+/** What a rule saw. */
 export interface Fact extends Deciding {
   readonly numbers: Numbers
   readonly certainty?: Certainty
   readonly related?: readonly RelatedPointer[]
   /** Words for the message, such as where a title comes from. */
   readonly words?: Readonly<Record<string, string>>
+}
+
+/** What a rule about the whole site saw, with the pages and viewports at which it holds. */
+export interface SiteFact extends Fact {
+  readonly pages: readonly string[]
+  /** Default: all. */
+  readonly viewports?: readonly string[]
 }
 
 /** A fact with where it was seen. */
@@ -35,46 +44,90 @@ export interface Case extends Fact {
 /** All cases of one rule at one deciding place. */
 export interface Group {
   readonly at: string
-  /** In order of page and viewport. */
+  /** In order of page and viewport; none where a fact is about no page. */
   readonly cases: readonly Case[]
   readonly pages: readonly string[]
-  readonly worst: Case
+  readonly worst: Fact
 }
 
 /** A change that might remove a finding; it is offered only once it is proven to. */
 export interface Proposal {
   readonly title: string
   readonly patch: Patch
+  /** One of several things a person may want: it is offered, and never applied unasked. */
+  readonly choice?: boolean
 }
 
-/** A kind of conflict: data first, its functions last. */
-export interface Rule {
+interface RuleData {
   readonly id: string
   readonly severity: Severity
-  readonly facet: Facet | 'site' | 'body' | 'template'
+  readonly facet: Facet | 'site' | 'body' | 'template' | 'assignment' | 'override' | 'policy'
   /** What it means, in one sentence. */
   readonly summary: string
+  /** Why it matters to a visitor (or, of a note, to who keeps the site). */
+  readonly matters: string
+  /** When it holds, with the formula. */
+  readonly holds: string
+  /** A small site that shows it, without the keys that every site has. */
+  readonly example: string
   /** Names of the numbers, the one that makes a case worst first. */
   readonly numbers: readonly string[]
-  /** Whether the largest or the smallest first number is worst. */
-  readonly worst: 'largest' | 'smallest'
+  /** Whether the largest or the smallest first number is worst; default the largest. */
+  readonly worst?: 'largest' | 'smallest'
   /** What happens, in one sentence, for people. */
   readonly message: (group: Group) => string
   /** What to do, in one sentence, where no mend is certain. */
   readonly advice: string
-  /** Looks at one page at one viewport. */
-  readonly check: (sight: Sight, report: (fact: Fact) => void) => void
   /** Changes that might remove a group's cause, best first. */
-  readonly propose: (group: Group, resolved: ResolvedSite) => readonly Proposal[]
+  readonly propose?: (group: Group, resolved: ResolvedSite) => readonly Proposal[]
 }
 
-export const defineRule = (rule: Rule): Rule => rule
+/** A kind of conflict that is seen on one page at one viewport. */
+export interface ViewRule extends RuleData {
+  readonly scope: 'view'
+  readonly check: (sight: Sight, report: (fact: Fact) => void) => void
+}
 
-/** A mend that was tried in memory: it removes the finding, and changes no page but those it names. */
-export interface Mend {
-  readonly title: string
-  readonly patch: Patch
+/** A kind of conflict of a page, whatever the viewport: in its markup or its settings. */
+export interface PageRule extends RuleData {
+  readonly scope: 'page'
+  readonly check: (sight: PageSight, report: (fact: Fact) => void) => void
+}
+
+/** A kind of conflict that only all pages together show. */
+export interface SiteRule extends RuleData {
+  readonly scope: 'site'
+  /** What it wants to know of each page; taken while that page is looked at anyway. */
+  readonly digests?: readonly Digest<unknown>[]
+  readonly check: (survey: Survey, report: (fact: SiteFact) => void) => void
+}
+
+/** What is said of the entries of `allow`, once all other rules have spoken. */
+export interface AllowRule extends RuleData {
+  readonly scope: 'allow'
+  readonly check: (unused: readonly Allowance[], report: (fact: SiteFact) => void) => void
+}
+
+/** One entry of `allow`: of the site, a template or a page. */
+export interface Allowance {
+  readonly pointer: string
+  readonly rules: readonly string[]
+  readonly reason: string
+}
+
+/** A kind of conflict: data first, its functions last. */
+export type Rule = ViewRule | PageRule | SiteRule | AllowRule
+
+export const viewRule = (rule: Omit<ViewRule, 'scope'>): ViewRule => ({ scope: 'view', ...rule })
+export const pageRule = (rule: Omit<PageRule, 'scope'>): PageRule => ({ scope: 'page', ...rule })
+export const allowRule = (rule: Omit<AllowRule, 'scope'>): AllowRule => ({ scope: 'allow', ...rule })
+export const siteRule = (rule: Omit<SiteRule, 'scope'>): SiteRule => ({ scope: 'site', ...rule })
+
+/** A mend that was tried in memory: it removes the finding, brings no other, and changes no page but those it names. */
+export interface Mend extends Proposal {
   readonly pages: readonly string[]
+  /** Pages without the finding that it changes as well; such a mend is applied only when that is asked for. */
+  readonly others?: readonly string[]
 }
 
 /** One rule at one deciding place, with every page and viewport it holds at. */

@@ -1,6 +1,7 @@
 import { own } from '../model/json.js'
 import type { Pixels } from '../model/files.js'
 import type { Site } from '../model/site.js'
+import { assetPath } from './asset-size.js'
 
 /** Rows and columns of a picture, in its own px, in which nothing is drawn. */
 export interface Margins {
@@ -26,18 +27,14 @@ export function assetMargins(site: Site, id: string): Margins | undefined {
   if (!asset) return undefined
   if (asset.margins) return { ...NONE, ...asset.margins } as Margins
   if (asset.file === undefined) return undefined
-  const path = site.files.resolve(
-    site.locate(`/assets/${id.replaceAll('~', '~0').replaceAll('/', '~1')}/file`).file,
-    asset.file,
-  )
+  const path = assetPath(site, id, asset.file)
   let ofSite = known.get(site.files)
   if (!ofSite) known.set(site.files, (ofSite = new Map()))
   if (!ofSite.has(path)) {
     const pixels = site.files.pixels?.(path)
     ofSite.set(path, pixels && emptyMargins(pixels))
   }
-  const margins = ofSite.get(path)
-  return margins
+  return ofSite.get(path)
 }
 
 /**

@@ -1,5 +1,5 @@
 import { imageSize } from 'image-size'
-import { own } from '../model/json.js'
+import { own, toPointer } from '../model/json.js'
 import type { Site } from '../model/site.js'
 
 interface Size {
@@ -7,6 +7,7 @@ interface Size {
   readonly height: number
 }
 
+const worked = new WeakMap<Site, Map<string, Size | undefined>>()
 const known = new WeakMap<Site['files'], Map<string, Size | undefined>>()
 
 /**
@@ -14,16 +15,27 @@ const known = new WeakMap<Site['files'], Map<string, Size | undefined>>()
  * One declared side takes the other by the file's proportion.
  */
 export function assetSize(site: Site, id: string): Size | undefined {
+  let ofSite = worked.get(site)
+  if (!ofSite) worked.set(site, (ofSite = new Map()))
+  if (!ofSite.has(id)) ofSite.set(id, findSize(site, id))
+  return ofSite.get(id)
+}
+
+function findSize(site: Site, id: string): Size | undefined {
   const asset = own(site.data.assets, id)
   if (!asset) return undefined
   const { width, height, file } = asset
   if (width !== undefined && height !== undefined) return { width, height }
-  const own_ = file === undefined ? undefined : fileSize(site, file)
+  const own_ = file === undefined ? undefined : fileSize(site, assetPath(site, id, file))
   if (!own_) return undefined
   if (width !== undefined) return { width, height: (own_.height * width) / own_.width }
   if (height !== undefined) return { width: (own_.width * height) / own_.height, height }
   return own_
 }
+
+/** Where an asset's file is, as the site's files are reached: relative to the file that names it. */
+export const assetPath = (site: Site, id: string, file: string): string =>
+  site.files.resolve(site.locate(toPointer(['assets', id, 'file'])).file, file)
 
 function fileSize(site: Site, file: string): Size | undefined {
   let sizes = known.get(site.files)
@@ -36,7 +48,7 @@ function fileSize(site: Site, file: string): Size | undefined {
 }
 
 function readSize(site: Site, file: string): Size | undefined {
-  const bytes = site.files.bytes(site.files.resolve(site.file, file))
+  const bytes = site.files.bytes(file)
   if (!bytes) return undefined
   try {
     const { width, height } = imageSize(bytes)

@@ -6,8 +6,13 @@ export const CERTAINTIES = ['measured', 'declared', 'computed', 'estimated'] as 
 export type Certainty = (typeof CERTAINTIES)[number]
 
 /** The least certain of several. */
-export const leastCertain = (...all: readonly Certainty[]): Certainty =>
-  CERTAINTIES[Math.max(0, ...all.map((c) => CERTAINTIES.indexOf(c)))] ?? 'measured'
+export function leastCertain(...all: readonly Certainty[]): Certainty {
+  let least: Certainty = 'measured'
+  for (const certainty of all) if (RANKS[certainty] > RANKS[least]) least = certainty
+  return least
+}
+
+const RANKS: Readonly<Record<Certainty, number>> = { measured: 0, declared: 1, computed: 2, estimated: 3 }
 
 /** One step on the way down to a position: so many px, because of what. */
 export interface LedgerEntry {
@@ -93,18 +98,33 @@ export interface BoxDraft {
   readonly pointer?: string | undefined
 }
 
-export function makeBox({ id, of, x, at, width, height, certainty, pointer }: BoxDraft): Box {
-  return {
-    id,
-    of,
-    x,
-    y: at.y,
-    width,
-    height,
-    certainty: leastCertain(at.certainty, certainty),
-    ...(pointer !== undefined && { pointer }),
-    get ledger() {
-      return at.ledger
-    },
+export const makeBox = (draft: BoxDraft): Box => new MeasuredBox(draft)
+
+/** A class, so that the ledger costs nothing until it is asked for. */
+class MeasuredBox implements Box {
+  readonly id: string
+  readonly of: string
+  readonly x: number
+  readonly y: number
+  readonly width: number
+  readonly height: number
+  readonly certainty: Certainty
+  readonly pointer?: string
+  readonly #at: Cursor
+
+  constructor({ id, of, x, at, width, height, certainty, pointer }: BoxDraft) {
+    this.id = id
+    this.of = of
+    this.x = x
+    this.y = at.y
+    this.width = width
+    this.height = height
+    this.certainty = leastCertain(at.certainty, certainty)
+    if (pointer !== undefined) this.pointer = pointer
+    this.#at = at
+  }
+
+  get ledger(): readonly LedgerEntry[] {
+    return this.#at.ledger
   }
 }

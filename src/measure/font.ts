@@ -37,16 +37,20 @@ function open(bytes: Uint8Array): Font | undefined {
 }
 
 const fonts = new WeakMap<Site['files'], Map<string, TextMeasurer | undefined>>()
+const ofSite = new WeakMap<Site, { readonly measurer: TextMeasurer | undefined }>()
 
 /** The measurer of the site's `typography.file`; `undefined` when it names none, or one that is not there or broken. */
 export function siteFont(site: Site): TextMeasurer | undefined {
+  let known = ofSite.get(site)
+  if (!known) ofSite.set(site, (known = { measurer: findFont(site) }))
+  return known.measurer
+}
+
+function findFont(site: Site): TextMeasurer | undefined {
   const path = fontPath(site)
   if (path === undefined) return undefined
   let known = fonts.get(site.files)
-  if (!known) {
-    known = new Map()
-    fonts.set(site.files, known)
-  }
+  if (!known) fonts.set(site.files, (known = new Map()))
   if (!known.has(path)) {
     const bytes = site.files.bytes(path)
     known.set(path, bytes && fontMeasurer(bytes))

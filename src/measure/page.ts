@@ -88,7 +88,7 @@ class Builder {
     const inFlow = position === 'flow' || position === 'sticky'
     if (headerShown) at = this.#header(header, at, position === 'fixed' ? Cursor.top : at, inFlow)
     const clearance = this.#clearance(headerShown && !inFlow ? header.height : 0)
-    at = at.down(clearance, 'header.clearance', view.decider('header.clearance')?.at?.pointer)
+    at = at.down(clearance, 'header.clearance', view.decidingPointer('header.clearance'))
     const afterClearance = at.y
 
     at = this.#inserts('after-header', at)
@@ -203,7 +203,7 @@ class Builder {
 
   /** Adds a box and goes to below it. */
   #push(id: PresentFacet, at: Cursor, x: number, width: number, { px, certainty }: Height): Cursor {
-    const pointer = this.#frame.view.decider(`${id}.presence`)?.at?.pointer
+    const pointer = this.#frame.view.decidingPointer(`${id}.presence`)
     this.#boxes.push(makeBox({ id, of: id, x, at, width, height: px, certainty, pointer }))
     return at.down(px, id === 'leadImage' ? 'the lead image' : `the ${id}`, pointer, certainty)
   }
@@ -220,7 +220,7 @@ class Builder {
   #main(top: Cursor): Inside & { readonly at: Cursor } {
     const frame = this.#frame
     const { view } = frame
-    const from = (path: string): string | undefined => view.decider(path)?.at?.pointer
+    const from = (path: string): string | undefined => view.decidingPointer(path)
     const start = this.#boxes.length
     let at = top.down(frame.property('spacing.before') ?? 0, 'spacing.before', from('spacing.before'))
     at = this.#inserts('before-content', at)

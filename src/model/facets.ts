@@ -97,13 +97,21 @@ export const PROPERTY_PATHS: readonly PropertyPath[] = FACET_NAMES.flatMap((face
   Object.keys(FACETS[facet]).map((property) => `${facet}.${property}`),
 )
 
+const DEFINITIONS: ReadonlyMap<PropertyPath, PropertyDefinition> = new Map(
+  FACET_NAMES.flatMap((facet) =>
+    Object.entries(FACETS[facet] as Record<string, PropertyDefinition>).map(
+      ([property, definition]) => [`${facet}.${property}`, definition] as const,
+    ),
+  ),
+)
+
 /** The definition of a property path; one of `header.items.nav` is a presence. `undefined` when there is none. */
 export function definitionOf(path: PropertyPath): PropertyDefinition | undefined {
+  const definition = DEFINITIONS.get(path)
+  if (definition) return definition
   const [facet = '', property = '', item, ...rest] = path.split('.')
-  if (!isFacet(facet) || !Object.hasOwn(FACETS[facet], property)) return undefined
-  const definition = (FACETS[facet] as Record<string, PropertyDefinition>)[property]
-  if (item === undefined) return definition
-  return definition?.type === 'presences' && rest.length === 0 ? presence('shown') : undefined
+  const holder = item === undefined || rest.length > 0 ? undefined : DEFINITIONS.get(`${facet}.${property}`)
+  return holder?.type === 'presences' ? presence('shown') : undefined
 }
 
 /** What a facet's own name stands for in a policy, a lock or `why`: the property people mean by it. */

@@ -12,14 +12,17 @@ export function own<T>(record: Readonly<Record<string, T>> | undefined, key: str
 
 /** JSON Pointer (RFC 6901) of a path. */
 export const toPointer = (path: readonly PropertyKey[]): string =>
-  path.map((key) => `/${String(key).replaceAll('~', '~0').replaceAll('/', '~1')}`).join('')
+  path.map((key) => `/${escaped(String(key))}`).join('')
+
+const escaped = (key: string): string =>
+  key.includes('~') || key.includes('/') ? key.replaceAll('~', '~0').replaceAll('/', '~1') : key
 
 /** Path of a JSON Pointer (RFC 6901). */
 export const fromPointer = (pointer: string): string[] =>
   pointer
     .split('/')
     .slice(1)
-    .map((key) => key.replaceAll('~1', '/').replaceAll('~0', '~'))
+    .map((key) => (key.includes('~') ? key.replaceAll('~1', '/').replaceAll('~0', '~') : key))
 
 /** What stands at a pointer; `undefined` where nothing does. */
 export function valueAt(root: Json, pointer: string): Json | undefined {

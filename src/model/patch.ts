@@ -31,8 +31,11 @@ export interface Reach {
   readonly pagesOnly: boolean
 }
 
-/** What of a page other pages look at: no two have one path, and descendants ask for their ancestors' paths. */
-const SHARED_KEYS = new Set(['path', 'parent'])
+/**
+ * What of a page other pages look at: no two have one path, descendants ask for their ancestors' paths, and listings
+ * for the published pages of a kind.
+ */
+const SHARED_KEYS = new Set(['path', 'parent', 'kind', 'status'])
 
 export function reachOf(patch: Patch): Reach {
   const paths = patch.flatMap((operation) =>

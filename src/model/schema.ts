@@ -2,7 +2,16 @@ import { z } from 'zod'
 import { BLEND_MODES, parseColour } from '../css/colour.js'
 import { parseLength, parseSides, type Length } from '../css/length.js'
 import { didYouMean } from './did-you-mean.js'
-import { definitionOf, FACETS, FACET_NAMES, isFacet, PRESENCES, type Facet, type PropertyDefinition } from './facets.js'
+import {
+  definitionOf,
+  FACETS,
+  FACET_NAMES,
+  isFacet,
+  PRESENCES,
+  PROPERTY_PATHS,
+  type Facet,
+  type PropertyDefinition,
+} from './facets.js'
 import { ITEM_KINDS, itemKindOf } from './item-kinds.js'
 import {
   ARRANGE_WORDS,
@@ -10,6 +19,7 @@ import {
   INSERT_PLACES,
   LAYERS,
   LOCATORS,
+  POLICY_FIGURES,
   type ByViewport,
   type Insert,
   type Item,
@@ -83,6 +93,8 @@ const colour = z
   .string()
   .refine((v) => parseColour(v) !== null, { error: (issue) => `${JSON.stringify(issue.input)} is not a CSS colour` })
 
+const FIGURES: ReadonlySet<string> = new Set(POLICY_FIGURES)
+
 const oneOrMore = <T extends z.ZodType>(schema: T) => z.union([schema, z.array(schema)])
 const id = z.string().min(1)
 
@@ -127,6 +139,12 @@ export function createSiteSchema(viewports: readonly string[] | null) {
       const known = FACET_NAMES.flatMap((f) => [f, ...Object.keys(FACETS[f]).map((p) => `${f}.${p}`)])
       const meant = didYouMean(String(issue.input), known)
       return `"${String(issue.input)}" is no facet or property${meant ? `; did you mean "${meant}"?` : ''}`
+    },
+  })
+  const requirable = z.string().refine((v) => isFacet(v) || definitionOf(v) !== undefined || FIGURES.has(v), {
+    error: (issue) => {
+      const meant = didYouMean(String(issue.input), [...FIGURES, ...PROPERTY_PATHS, ...FACET_NAMES])
+      return `a policy cannot require "${String(issue.input)}"${meant ? `; did you mean "${meant}"?` : `; beside facets it may require: ${[...FIGURES].join(', ')}`}`
     },
   })
   const facet = (name: Facet) =>
@@ -399,7 +417,7 @@ export function createSiteSchema(viewports: readonly string[] | null) {
       signIn: id.optional(),
     }).optional(),
     policies: z
-      .array(strict({ name: z.string(), where: where.optional(), require: z.record(z.string(), z.unknown()) }))
+      .array(strict({ name: z.string(), where: where.optional(), require: z.record(requirable, z.unknown()) }))
       .optional(),
     allow: z.array(allow).optional(),
     severity: z.record(z.string(), severity).optional(),

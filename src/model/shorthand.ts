@@ -75,12 +75,18 @@ function expandSpacing(said: Json): JsonObject | undefined {
   return { before: before.source, after: after.source }
 }
 
+/** Layouts that are written out already: what a change leaves alone keeps its identity. */
+const writtenOut = new WeakSet<JsonObject>()
+
 /** Writes out every `layout` of a site document: of the theme, kinds, templates, builders, assign entries and pages. */
 export function expandSite(site: JsonObject, viewports: readonly string[]): JsonObject {
-  const expandHolder = (holder: Json): Json =>
-    isObject(holder) && holder['layout'] !== undefined
-      ? { ...holder, layout: expandLayout(holder['layout'], viewports) }
-      : holder
+  const expandHolder = (holder: Json): Json => {
+    const layout = isObject(holder) ? holder['layout'] : undefined
+    if (layout === undefined || (isObject(layout) && writtenOut.has(layout))) return holder
+    const expanded = expandLayout(layout, viewports)
+    if (isObject(expanded)) writtenOut.add(expanded)
+    return { ...(holder as JsonObject), layout: expanded }
+  }
   const out: Record<string, Json> = { ...site }
   if ('theme' in out) out['theme'] = expandHolder(out['theme'] ?? null)
   for (const section of ['kinds', 'templates', 'builders', 'pages']) {

@@ -44,6 +44,9 @@ export const ARRANGE_WORDS = ['title', 'byline', 'leadImage', 'content', 'commen
 export type ArrangeWord = (typeof ARRANGE_WORDS)[number]
 export type ArrangeEntry = ArrangeWord | Item
 
+/** What a policy may require beside facets and their properties. */
+export const POLICY_FIGURES = ['exits', 'header.height', 'top', 'words', 'purpose', 'template'] as const
+
 /** Which pages are meant: all keys must hold; a list of values holds when one does. */
 export interface Selector {
   readonly all?: true

@@ -180,3 +180,12 @@ function tellChoice({ site, templates, assignments }: TemplateOptions, facts: Pa
   })
   return { because: winner ? winner.name : 'nobody names a template', chain }
 }
+
+/** Every template that any chooser names for a page, heard or not, of a dormant page too. */
+export function namedTemplates(options: TemplateOptions, facts: PageFacts, page: PageData): readonly string[] {
+  const { data } = options.site
+  const assigned = options.assignments.templatesFor(facts).map(({ entry }) => entry.data.template)
+  const builder = facts.builder === undefined ? undefined : own(data.builders, facts.builder)?.template
+  const named = [data.theme.template, own(data.kinds, facts.kind)?.template, ...assigned, builder]
+  return [...named, page.built?.template, page.template].filter((id) => id !== undefined)
+}

@@ -25,6 +25,7 @@ export interface Voice {
 
 const WITHOUT_GATE = new Set(['baseline', 'theme', 'kind'])
 const NOTHING_SHUT: ReadonlySet<string> = new Set()
+const REVERTED = '; revert: what theme and kind say'
 const NOTHING: Decision = { value: null, winner: null }
 
 type Reading =
@@ -40,7 +41,8 @@ export class Layout {
   readonly contributions: readonly Contribution[]
   readonly template: Template | undefined
   readonly #site: SiteData
-  readonly #facets: readonly string[] | undefined
+  /** The facets that may be set above the kind; all where it is undefined. */
+  readonly facets: readonly string[] | undefined
   readonly #shut: ReadonlySet<string>
   readonly #hasLocks: boolean
   readonly #decisions = new Map<string, Map<PropertyPath, Decision>>()
@@ -55,7 +57,7 @@ export class Layout {
     this.#site = site
     this.contributions = contributions
     this.template = template
-    this.#facets = facets
+    this.facets = facets
     this.#shut = template?.shut ?? NOTHING_SHUT
     this.#hasLocks = contributions.some((c) => c.settings.locks.size > 0)
   }
@@ -75,6 +77,12 @@ export class Layout {
     return decision
   }
 
+  /** What a property would be without one layer's word on it, by settings alone. */
+  decideWithout(path: PropertyPath, viewport: string, without: Contribution): Json {
+    if (this.#shut.has(path)) return 'absent'
+    return this.#strongest(path, viewport, without).value
+  }
+
   /** The ids of a facet's items that any layer speaks of. */
   itemsOf(facet: 'header' | 'footer'): readonly string[] {
     let ids = this.#items.get(facet)
@@ -89,10 +97,10 @@ export class Layout {
     return ids
   }
 
-  #strongest(path: PropertyPath, viewport: string): Decision {
+  #strongest(path: PropertyPath, viewport: string, without?: Contribution): Decision {
     const lock = this.#lock(path)
     for (let index = this.contributions.length - 1; index >= 0; index--) {
-      if (lock !== undefined && index > lock) continue
+      if ((lock !== undefined && index > lock) || this.contributions[index] === without) continue
       const reading = this.#read(this.contributions[index] as Contribution, path, viewport)
       if (reading.says === 'value') return { value: reading.value, winner: index }
     }
@@ -122,9 +130,9 @@ export class Layout {
   }
 
   #notForKind(contribution: Contribution, path: PropertyPath): string | undefined {
-    if (!this.#facets || WITHOUT_GATE.has(contribution.layer)) return undefined
+    if (!this.facets || WITHOUT_GATE.has(contribution.layer)) return undefined
     const facet = path.slice(0, path.indexOf('.'))
-    return this.#facets.includes(facet) ? undefined : `${facet} cannot be set for pages of this kind`
+    return this.facets.includes(facet) ? undefined : `${facet} cannot be set for pages of this kind`
   }
 
   /** What baseline, theme and kind alone give. */
@@ -136,6 +144,18 @@ export class Layout {
       if (reading.says === 'value') return reading.value
     }
     return null
+  }
+
+  /** The word that decides a property; `undefined` where nobody spoke. */
+  winningVoice(path: PropertyPath, viewport: string): Voice | undefined {
+    const { value, winner } = this.decide(path, viewport)
+    if (winner === null) return undefined
+    if (winner === 'gate') return this.#gateVoice()
+    const contribution = this.contributions[winner] as Contribution
+    const { pointer, from, value: said } = settingFor(contribution.settings, path) as Setting
+    const reverted = atViewport(said, viewport) === 'revert' && !WITHOUT_GATE.has(contribution.layer)
+    const because = `${named(contribution, from)}${reverted ? REVERTED : ''}`
+    return { contribution, value: reverted ? 'revert' : value, pointer, outcome: 'wins', because }
   }
 
   /** Every layer that spoke, strongest first, with how its word ended and why. */
@@ -155,18 +175,21 @@ export class Layout {
       if (winner === 'gate') voice('locked out', `; ${this.#gateReason()}`)
       else if (reading.says === 'passed') voice('passed over', `; ${reading.because}`)
       else if (lock !== undefined && index > lock) voice('locked out', `; locked by ${locker}`)
-      else if (index === winner) voice('wins', reading.reverted ? '; revert: what theme and kind say' : '')
+      else if (index === winner) voice('wins', reading.reverted ? REVERTED : '')
       else voice(same(value, winning) ? 'same' : 'outranked', '')
     }
     if (winner !== 'gate') return voices
-    const gate: Voice = {
+    return [this.#gateVoice(), ...voices]
+  }
+
+  #gateVoice(): Voice {
+    return {
       contribution: this.contributions.find((c) => c.layer === 'template'),
       value: 'absent',
       pointer: this.template?.arrangePointer ?? '',
       outcome: 'wins',
       because: this.#gateReason(),
     }
-    return [gate, ...voices]
   }
 
   #gateReason(): string {

@@ -16,7 +16,7 @@ import type { Chooser, Insert, LayerName } from '../model/site-data.js'
 import type { PageFacts } from '../select/page-facts.js'
 import type { TemplateChoice } from './choose-template.js'
 import type { Outcome } from './contribution.js'
-import type { Layout } from './layout.js'
+import type { Layout, Voice } from './layout.js'
 import type { StyleResult } from './style-layer.js'
 import type { StyleDeclaration } from './style-sheets.js'
 
@@ -51,6 +51,8 @@ export interface PageView extends FacetViews {
   readonly chain: (path: PropertyPath) => readonly ChainEntry[]
   /** Where what decides a property stands; `null` where only the baseline speaks. */
   readonly decider: (path: PropertyPath) => ChainEntry | undefined
+  /** Pointer of what decides a property; `undefined` where only the baseline, or nobody, speaks. */
+  readonly decidingPointer: (path: PropertyPath) => string | undefined
   /** What lies under the page when nothing else does, style included. */
   readonly ground: { readonly colour: string; readonly ink: string }
   /** What the site's style sheets change, and what of them is not followed. */
@@ -199,12 +201,7 @@ class View {
   chain(path: PropertyPath): readonly ChainEntry[] {
     const { page, viewport } = this
     const same = (a: Json, b: Json): boolean => sameValue(a, b, viewport, this.#context.rem)
-    const settings = page.layout.voices(path, viewport.name, same).map((voice): ChainEntry => {
-      const layer = voice.contribution?.layer ?? 'template'
-      const pointer = layer === 'page' ? toPointer(['pages', page.id, 'layout']) + voice.pointer : voice.pointer
-      const at = pointer === '' ? null : page.site.locate(pointer)
-      return { layer, value: voice.value, outcome: voice.outcome, because: voice.because, at }
-    })
+    const settings = page.layout.voices(path, viewport.name, same).map((voice) => settingsEntry(page, voice))
     const styled = this.style.voices.get(path)
     const passed = this.style.passed.get(path)
     if (passed)
@@ -226,7 +223,37 @@ class View {
   }
 
   decider(path: PropertyPath): ChainEntry | undefined {
-    return this.chain(path).find((entry) => entry.outcome === 'wins')
+    const styled = this.style.voices.get(path)
+    const [winner] = styled?.declarations ?? []
+    if (styled && winner) return styleEntry(winner, styled.value, 'wins', '')
+    const voice = this.page.layout.winningVoice(path, this.viewport.name)
+    return voice && settingsEntry(this.page, voice)
+  }
+
+  decidingPointer(path: PropertyPath): string | undefined {
+    const [styled] = this.style.voices.get(path)?.declarations ?? []
+    if (styled) return styled.pointer
+    const voice = this.page.layout.winningVoice(path, this.viewport.name)
+    return voice && (pointerOf(this.page, voice) || undefined)
+  }
+}
+
+/** Where a layer's word stands; empty for the baseline's. */
+const pointerOf = ({ id }: ResolvedPage, { contribution, pointer }: Voice): string =>
+  contribution?.layer === 'page' ? toPointer(['pages', id, 'layout']) + pointer : pointer
+
+/** A layer's word with its place, which is looked up when it is asked for. */
+function settingsEntry(
+  page: ResolvedPage,
+  { contribution, value, pointer: said, outcome, because }: Voice,
+): ChainEntry {
+  const layer = contribution?.layer ?? 'template'
+  const pointer = layer === 'page' ? toPointer(['pages', page.id, 'layout']) + said : said
+  return {
+    ...{ layer, value, outcome, because },
+    get at() {
+      return pointer === '' ? null : page.site.locate(pointer)
+    },
   }
 }
 

@@ -16,6 +16,7 @@ import { isOn } from './extensions.js'
 import { LayoutCache } from './layout-cache.js'
 import { Layout } from './layout.js'
 import { ResolvedPage, type PageContext, type PlacedInsert } from './page.js'
+import { pageComparison } from './same-inputs.js'
 import { readSettings } from './settings.js'
 import { applyStyles, type StyleResult } from './style-layer.js'
 import { readSiteStyles, type SiteStyles } from './style-sheets.js'
@@ -85,12 +86,21 @@ class Resolved implements ResolvedSite, PageContext {
   /** The site that this one differs from in some pages only, and which those are. */
   readonly #base: Resolved | undefined
   readonly #changed: ReadonlySet<string>
+  /** The site before a change that may reach any page, and whether a page gets the same in both. */
+  readonly #earlier: { readonly site: Resolved; readonly isSame: PageTest } | undefined
 
-  constructor(site: Site, prepared: Prepared, base?: Resolved, changed: ReadonlySet<string> = new Set()) {
+  constructor(
+    site: Site,
+    prepared: Prepared,
+    base?: Resolved,
+    changed: ReadonlySet<string> = new Set(),
+    earlier?: { readonly site: Resolved; readonly isSame: PageTest },
+  ) {
     this.site = site
     this.#prepared = prepared
     this.#base = base
     this.#changed = changed
+    this.#earlier = earlier
   }
 
   get templates(): ReadonlyMap<string, Template> {
@@ -114,6 +124,10 @@ class Resolved implements ResolvedSite, PageContext {
     let page = this.#pages.get(id)
     if (!page) {
       page = this.#make(id)
+      if (this.#earlier?.site.site.pageData(id)) {
+        const old = this.#earlier.site.page(id)
+        if (this.#earlier.isSame(old, page)) page = old
+      }
       this.#pages.set(id, page)
     }
     return page
@@ -134,9 +148,13 @@ class Resolved implements ResolvedSite, PageContext {
   with(patch: Patch): ResolvedSite {
     const site = patchSite(this.site, patch)
     const { pages, pagesOnly } = reachOf(patch)
-    if (!pagesOnly || pages === null) return resolveSite(site)
+    if (!pagesOnly || pages === null) {
+      const isSame = pages === null ? undefined : pageComparison(this.site.data, site.data)
+      return new Resolved(site, prepare(site), undefined, undefined, isSame && { site: this, isSame })
+    }
     // One base however many edits follow each other, so that asking does not go through all of them.
-    return new Resolved(site, this.#prepared, this.#base ?? this, new Set([...this.#changed, ...pages]))
+    const changed = new Set([...this.#changed, ...pages])
+    return new Resolved(site, this.#prepared, this.#base ?? this, changed)
   }
 
   choose(facts: PageFacts, page: PageData, dormant: boolean): TemplateChoice {
@@ -217,6 +235,8 @@ class Resolved implements ResolvedSite, PageContext {
     return place.layout
   }
 }
+
+type PageTest = (old: ResolvedPage, now: ResolvedPage) => boolean
 
 const NO_STYLE: StyleResult = { voices: new Map(), passed: new Map(), notUnderstood: [] }
 

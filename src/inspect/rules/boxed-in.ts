@@ -1,17 +1,21 @@
-import { defineRule } from '../rule.js'
+import { viewRule } from '../rule.js'
 import { pagesInWords, setAt } from '../propose.js'
 import { fromPointer } from '../../model/json.js'
-import { hasBackground } from '../sight.js'
+import { hasBackground } from '../behind.js'
 import { TOLERANCE_PX } from '../thresholds.js'
 
 /** A band that is meant to reach both edges of the window does not. */
-export const boxedIn = defineRule({
+export const boxedIn = viewRule({
   id: 'boxed-in',
   severity: 'warning',
   facet: 'width',
   summary: 'A band that is meant to reach both edges of the window stands in a box that is narrower.',
+  matters: 'A band that was meant to run from edge to edge ends in the middle of the page, like a mistake.',
+  holds:
+    'A section is `band: full`, has a background and no `breakout`, and its band is narrower than the window. short is the larger of the distances to the two edges.',
+  example: `pages: { visit: { path: /visit, title: Visit, body: [ { section: s, band: full, background: { colour: "#123" }, height: 80px } ] } }
+`,
   numbers: ['short'],
-  worst: 'largest',
   message: ({ worst, cases }) => {
     const sections = new Set(cases.flatMap((c) => c.words?.['section'] ?? []))
     const which = sections.size === 1 ? `the full band "${[...sections][0]}"` : `${sections.size} full bands`

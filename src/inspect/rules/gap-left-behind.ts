@@ -1,70 +1,27 @@
-import type { ArrangedSlot } from '../../measure/page.js'
-import { defineRule } from '../rule.js'
-import { hasBackground, type Sight } from '../sight.js'
-import { TOLERANCE_PX } from '../thresholds.js'
+import { viewRule } from '../rule.js'
+import { leftBehind } from '../left-behind.js'
 
 /** A gap of the template that separated something now absent. */
-export const gapLeftBehind = defineRule({
+export const gapLeftBehind = viewRule({
   id: 'gap-left-behind',
   severity: 'warning',
   facet: 'spacing',
   summary: 'A gap of the template separates nothing, for what stood beside it is gone.',
+  matters: 'A hole where something used to stand.',
+  holds:
+    'A gap of the template’s arrange has a named neighbour side that prints nothing (between two gaps the smaller counts); or it is the first, with nothing printed above it, before a first section with a background.',
+  example: `templates: { t: { arrange: [ title, { gap: 64px }, content ], layout: { title: absent } } }
+pages: { visit: { path: /visit, title: Visit, template: t, body: [ { section: s, items: [ { text: words } ] } ] } }
+`,
   numbers: ['px'],
-  worst: 'largest',
   message: ({ worst }) =>
     `${Math.round(worst.numbers['px'] ?? 0)} px of gap are left ${worst.words?.['where'] ?? 'behind'}`,
   advice: 'remove the gap from the template’s arrange, or give pages without it a template of their own',
   check(sight, report) {
     const pointer = sight.page.choice.template?.arrangePointer
     if (pointer === undefined) return
-    for (const { slot, where } of leftBehind(sight.measure.arranged, sight))
+    for (const { slot, where } of leftBehind(sight))
       report({ at: `${pointer}/${slot.index}`, numbers: { px: slot.height }, words: { where } })
   },
   propose: ({ at }) => [{ title: 'remove the gap from the template', patch: [{ op: 'remove', path: at }] }],
 })
-
-const isGap = ({ entry }: ArrangedSlot): boolean => typeof entry === 'object' && entry.gap !== undefined
-const names = (run: readonly ArrangedSlot[]): string =>
-  run.map(({ entry }) => (typeof entry === 'string' ? entry : 'item')).join(' and ')
-
-/** Runs of entries between gaps that print nothing; of the gaps at a run's two sides the smaller is left behind. */
-function leftBehind(slots: readonly ArrangedSlot[], sight: Sight): { slot: ArrangedSlot; where: string }[] {
-  const found = new Map<number, { slot: ArrangedSlot; where: string }>()
-  const gaps = slots.filter((slot) => isGap(slot) && slot.height > TOLERANCE_PX)
-  const runs = [undefined, ...gaps].map((above, n) => {
-    const below = gaps[n]
-    const inner = slots.filter(
-      (s) => s.index > (above?.index ?? -1) && s.index < (below?.index ?? slots.length) && !isGap(s),
-    )
-    return { above, below, inner }
-  })
-  for (const { above, below, inner } of runs) {
-    if (inner.length === 0 || inner.some((slot) => slot.printed)) continue
-    const sides = [above, below].filter((slot) => slot !== undefined)
-    const smaller = sides.reduce<ArrangedSlot | undefined>((a, b) => (a && a.height <= b.height ? a : b), undefined)
-    if (!smaller) continue
-    const where =
-      above && below
-        ? `beside ${names(inner)}, which is gone`
-        : `${above ? 'above' : 'below'} ${names(inner)}, which is gone`
-    found.set(smaller.index, { slot: smaller, where })
-  }
-  const first = gaps[0]
-  if (first && !found.has(first.index) && opensOnBand(first, slots, sight))
-    found.set(first.index, { slot: first, where: 'above a first section with a background' })
-  return [...found.values()]
-}
-
-/** Whether nothing is printed above a gap, and a section with a background comes after it. */
-function opensOnBand(gap: ArrangedSlot, slots: readonly ArrangedSlot[], sight: Sight): boolean {
-  if (slots.some((slot) => slot.index < gap.index && slot.printed)) return false
-  const next = slots.find((slot) => slot.index > gap.index && !isGap(slot) && slot.printed)
-  const section = sight.firstSection
-  if (next?.entry !== 'content' || !section || !hasBackground(sight.frame, section.data)) return false
-  const top = sight.measure.box('column')?.y ?? 0
-  const bands = ['title', 'leadImage'].some((id) => {
-    const box = sight.measure.box(id)
-    return box !== undefined && box.height > 0 && box.y < top
-  })
-  return !bands && !sight.measure.sections.some((s) => s.band.of === 'insert' && s.band.y < top && s.band.height > 0)
-}

@@ -1,21 +1,28 @@
 import { leastCertain } from '../../measure/box.js'
-import { overridePages, pagesInWords, setAt } from '../propose.js'
-import { defineRule } from '../rule.js'
-import { firstContent, headerBox, takesNoRoom } from '../../measure/first-content.js'
-import { fromPointer } from '../../model/json.js'
+import { overridePages, pagesInWords, removeAll, setAt } from '../propose.js'
+import { viewRule } from '../rule.js'
+import { px } from '../words.js'
+import { firstContent, headerBox, takesNoRoom } from '../../measure/printed.js'
+import { fromPointer, toPointer } from '../../model/json.js'
 import { TOLERANCE_PX } from '../thresholds.js'
 
 /** A fixed or overlay header lies over the first content. */
-export const headerCoversContent = defineRule({
+export const headerCoversContent = viewRule({
   id: 'header-covers-content',
   severity: 'error',
   facet: 'header',
   summary: 'A fixed or overlay header lies over the first content.',
+  matters: 'A visitor cannot read what lies under the header, and the first words of a page are what they came for.',
+  holds:
+    'The header is printed, `fixed` or `overlay`, and its height is more than the y of the first content. covered = needed − room; room is that y, needed the header’s height. Under a header that lets things show through, pictures, embeds and the lead image do not count as content.',
+  example: `surrounds: { top: { as: header, height: 100px } }
+theme: { layout: { header: { use: top, position: fixed }, spacing: 30px } }
+pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { text: words } ] } ] } }
+`,
   numbers: ['covered', 'room', 'needed'],
-  worst: 'largest',
   message: ({ worst }) => {
-    const { covered, room, needed } = px(worst.numbers)
-    return `the header covers ${covered} px of ${worst.words?.['what'] ?? 'the first content'}: it is ${needed} px tall and has ${room} px of room`
+    const { covered, room, needed } = worst.numbers
+    return `the header covers ${px(covered)} px of ${worst.words?.['what'] ?? 'the first content'}: it is ${px(needed)} px tall and has ${px(room)} px of room`
   },
   advice: 'give the header its room with clearance: auto, let it flow, or pad the first section by the px needed',
   check(sight, report) {
@@ -41,7 +48,11 @@ export const headerCoversContent = defineRule({
     const opaque = pages.filter((id) => resolved.page(id).at(viewport).value('header.position') === 'fixed')
     if (opaque.length < pages.length) return []
     const path = fromPointer(at)
-    const beside = path.at(-1) === 'position' ? setAt(site, [...path.slice(0, -1), 'clearance'], 'auto') : []
+    const typed = pages.map((page) => toPointer(['pages', page, 'layout', 'header', 'clearance']))
+    const beside =
+      path.at(-1) === 'position'
+        ? [...removeAll(site, typed), ...setAt(site, [...path.slice(0, -1), 'clearance'], 'auto')]
+        : []
     return [
       { title: 'leave exactly the header’s height free: clearance auto beside the position', patch: beside },
       {
@@ -51,6 +62,3 @@ export const headerCoversContent = defineRule({
     ]
   },
 })
-
-const px = (numbers: Readonly<Record<string, number>>): Record<string, string> =>
-  Object.fromEntries(Object.entries(numbers).map(([name, n]) => [name, String(Math.round(n * 10) / 10)]))

@@ -1,18 +1,24 @@
 import { sidebarItems } from '../../measure/surround.js'
 import { fromPointer } from '../../model/json.js'
 import { overridePages, pagesInWords, setAt } from '../propose.js'
-import { defineRule } from '../rule.js'
+import { viewRule } from '../rule.js'
 import type { Sight } from '../sight.js'
-import { itemPrints } from '../../measure/first-content.js'
+import { itemPrints } from '../../measure/printed.js'
 
 /** A sidebar has its place on the page and nothing in it. */
-export const sidebarEmpty = defineRule({
+export const sidebarEmpty = viewRule({
   id: 'sidebar-empty',
   severity: 'warning',
   facet: 'sidebar',
   summary: 'A sidebar takes its place on the page and has nothing to print.',
+  matters: 'The column is narrower than it could be, beside nothing.',
+  holds:
+    'The sidebar’s side is not `none`, it is shown, and its surround is missing or has nothing to print. reserved is its width and gap where it stands beside the column, its gap where it lies under it.',
+  example: `surrounds: { bare: { as: sidebar } }
+theme: { layout: { sidebar: { side: right, use: bare } } }
+pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { text: words } ] } ] } }
+`,
   numbers: ['reserved'],
-  worst: 'largest',
   message: ({ worst }) =>
     `a sidebar keeps ${Math.round(worst.numbers['reserved'] ?? 0)} px and prints nothing: ${worst.words?.['why'] ?? ''}`,
   advice: 'fill the sidebar, or set sidebar: none',

@@ -1,13 +1,16 @@
-import { defineRule } from '../rule.js'
+import { viewRule } from '../rule.js'
 
 /** Custom CSS moves or hides a part of the page in a way that is not followed. */
-export const styleNotUnderstood = defineRule({
+export const styleNotUnderstood = viewRule({
   id: 'style-not-understood',
   severity: 'note',
   facet: 'site',
   summary: 'A style sheet moves or hides a part of the page in a way that is not followed.',
+  matters: 'What is worked out of these pages may not be what a visitor sees.',
+  holds: 'A style sheet sets a property on a locator that moves or hides it and has no counterpart among the settings.',
+  example: `styles: [ { css: "#top { transform: translateY(4px) }" } ]
+`,
   numbers: ['declarations'],
-  worst: 'largest',
   message: ({ worst }) =>
     `what style does to the ${worst.words?.['part'] ?? 'page'} is not followed: ${worst.words?.['css'] ?? ''}`,
   advice: 'look at these pages in a browser, or say the same with settings',

@@ -1,14 +1,18 @@
 import { overridePages, pagesInWords } from '../propose.js'
-import { defineRule } from '../rule.js'
+import { viewRule } from '../rule.js'
 
 /** More than one visible title on a page. */
-export const titleDoubled = defineRule({
+export const titleDoubled = viewRule({
   id: 'title-doubled',
   severity: 'warning',
   facet: 'title',
   summary: 'A page shows more than one title.',
+  matters: 'Two titles push the content down, and who reads by ear hears the page begin twice.',
+  holds:
+    'Two or more of these are seen: the theme’s title; a `title` item of a header, an insert or the body; a heading 1 in the template’s arrange or in the first section; any heading with the title’s words.',
+  example: `pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { heading: 1, text: Come and see } ] } ] } }
+`,
   numbers: ['titles'],
-  worst: 'largest',
   message: ({ worst }) => `${worst.numbers['titles']} titles are seen: ${worst.words?.['sources'] ?? ''}`,
   advice: 'keep the one that was designed, and take the other away',
   check(sight, report) {

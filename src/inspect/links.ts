@@ -1,0 +1,100 @@
+import type { PrintedItem } from '../measure/box.js'
+import { DEFAULT_COUNT } from '../measure/item-height.js'
+import { plainPath } from '../model/check-names.js'
+import { own } from '../model/json.js'
+import type { Item } from '../model/site-data.js'
+import type { ResolvedSite } from '../resolve/resolve-site.js'
+import { DEFAULT_KIND } from '../select/page-facts.js'
+import type { Sight } from './sight.js'
+
+/** Where a link leads: a page of the site by its id, an address elsewhere, or a place on the same page. */
+export type Target = { readonly page: string } | { readonly address: string } | { readonly anchor: string }
+
+/** What can be clicked in an item. */
+export function targetsOf(sight: Sight, item: Item): readonly Target[] {
+  const { resolved } = sight
+  const { menus, purposes } = resolved.site.data
+  const found: Target[] = []
+  const add = (page: string | undefined, url: string | undefined): void => {
+    if (page !== undefined) found.push(...(resolved.site.pageData(page) ? [{ page }] : []))
+    else if (url !== undefined) found.push(targetOf(resolved, url))
+  }
+  if (item.menu !== undefined) for (const entry of own(menus, item.menu) ?? []) add(entry.page, entry.url)
+  if (item.button !== undefined) add(item.page, item.url)
+  if (item.logo !== undefined)
+    add(item.page ?? purposes?.front, item.page === undefined && !purposes?.front ? '/' : undefined)
+  for (const { url } of item.social ?? []) add(undefined, url)
+  for (const link of item.links ?? []) add(resolved.site.pageData(link) ? link : undefined, link)
+  if (item.listing !== undefined)
+    found.push(...listed(resolved, item.listing, item.count ?? DEFAULT_COUNT).map((page) => ({ page })))
+  return found
+}
+
+/** What an address means: a path of the site, or the site's own address with one, is a page. */
+function targetOf(resolved: ResolvedSite, url: string): Target {
+  if (url.startsWith('#')) return { anchor: url.slice(1) }
+  const own_ = resolved.site.data.site.url?.replace(/\/$/, '')
+  const path = own_ !== undefined && url.startsWith(own_) ? url.slice(own_.length) || '/' : url
+  const page = path.startsWith('/') ? pagesByPath(resolved).get(plainPath(path)) : undefined
+  return page === undefined ? { address: url } : { page }
+}
+
+const byPath = new WeakMap<ResolvedSite, ReadonlyMap<string, string>>()
+
+/** Pages by their address; the front page also answers at `/`. */
+export function pagesByPath(resolved: ResolvedSite): ReadonlyMap<string, string> {
+  let known = byPath.get(resolved)
+  if (!known) {
+    const paths = new Map(resolved.pageIds.map((id) => [plainPath(resolved.site.pageData(id)?.path ?? ''), id]))
+    const front = resolved.site.data.purposes?.front
+    if (front !== undefined && resolved.site.pageData(front)) paths.set('/', front)
+    byPath.set(resolved, (known = paths))
+  }
+  return known
+}
+
+const byKind = new WeakMap<ResolvedSite, Map<string, readonly string[]>>()
+
+/** The pages that a listing of a kind shows: published ones, at most so many. */
+function listed(resolved: ResolvedSite, kind: string, count: number): readonly string[] {
+  let ofSite = byKind.get(resolved)
+  if (!ofSite) byKind.set(resolved, (ofSite = new Map()))
+  let pages = ofSite.get(kind)
+  if (!pages) {
+    pages = resolved.pageIds.filter((id) => {
+      const data = resolved.site.pageData(id)
+      return (data?.kind ?? DEFAULT_KIND) === kind && data?.status !== 'draft'
+    })
+    ofSite.set(kind, pages)
+  }
+  return pages.slice(0, count)
+}
+
+/** Where on a page an exit stands, as policies count them. */
+export type ExitPlace = 'header' | 'footer' | 'body'
+
+const placeOf = ({ place }: PrintedItem): ExitPlace => (place === 'header' || place === 'footer' ? place : 'body')
+
+/** The other pages and sites that a page leads to, each address once. */
+export function exitsOf(sight: Sight, by?: ExitPlace): ReadonlySet<string> {
+  const exits = new Set<string>()
+  for (const printed of sight.items) {
+    if (by !== undefined && placeOf(printed) !== by) continue
+    for (const target of targetsOf(sight, printed.item)) {
+      if ('page' in target && target.page !== sight.page.id) exits.add(`page ${target.page}`)
+      if ('address' in target) exits.add(target.address)
+    }
+  }
+  return exits
+}
+
+/** Words of the texts, headings and buttons among some items. */
+export const countWords = (items: readonly Item[]): number =>
+  items.reduce((sum, item) => sum + wordsIn(item.text) + wordsIn(item.button) + countWords(insideOf(item)), 0)
+
+const insideOf = (item: Item): readonly Item[] => [
+  ...(item.items ?? []),
+  ...(item.columns ?? []).flatMap((column) => column.items ?? []),
+]
+
+const wordsIn = (text: string | undefined): number => text?.match(/[\p{L}\p{N}][\p{L}\p{N}'’-]*/gu)?.length ?? 0

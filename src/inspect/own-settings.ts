@@ -1,0 +1,72 @@
+import type { PropertyPath } from '../model/facets.js'
+import { toPointer, type Json } from '../model/json.js'
+import type { Contribution } from '../resolve/contribution.js'
+import type { Voice } from '../resolve/layout.js'
+import { sameValue } from '../resolve/page.js'
+import { atViewport } from '../resolve/settings.js'
+import type { PageSight } from './page-sight.js'
+import type { Sight } from './sight.js'
+
+/** One setting of a page's own layout, with how it fared at each viewport where it speaks. */
+export interface OwnSetting {
+  readonly path: PropertyPath
+  readonly pointer: string
+  readonly value: Json
+  readonly views: readonly OwnView[]
+  /** Whether what it sets is printed at any viewport. */
+  readonly isAwake: boolean
+}
+
+interface OwnView {
+  readonly sight: Sight
+  readonly voice: Voice
+  /** Whether the value would be the same without it. */
+  readonly isIdle: boolean
+}
+
+/** The page's own layer; `undefined` where the page overrides nothing. */
+export const ownLayer = ({ page }: PageSight): Contribution | undefined =>
+  page.layout.contributions.find((c) => c.layer === 'page')
+
+/** Every setting of a page's own layout. */
+export function ownSettings(sight: PageSight): readonly OwnSetting[] {
+  const layer = ownLayer(sight)
+  if (!layer) return []
+  const { layout } = sight.page
+  return [...layer.settings.values].map(([path, setting]): OwnSetting => {
+    const speaking = sight.sights.filter(({ view }) => {
+      const said = atViewport(setting.value, view.viewport.name)
+      return said !== undefined && said !== 'inherit'
+    })
+    const views = speaking.flatMap((each): OwnView[] => {
+      const { viewport } = each.view
+      const same = (a: Json, b: Json): boolean => sameValue(a, b, viewport, sight.resolved.rem)
+      const voice = layout.voices(path, viewport.name, same).find((v) => v.contribution === layer)
+      if (!voice) return []
+      const now = layout.decide(path, viewport.name).value
+      return [{ sight: each, voice, isIdle: same(now, layout.decideWithout(path, viewport.name, layer)) }]
+    })
+    return {
+      path,
+      pointer: toPointer(['pages', sight.page.id, 'layout']) + setting.pointer,
+      value: setting.value,
+      views,
+      isAwake: sight.some((each) => isAwakeAt(each, path)),
+    }
+  })
+}
+
+/** Facets that something is printed of, or not. */
+const PRINTED = new Set(['header', 'footer', 'title', 'byline', 'leadImage', 'sidebar', 'comments'])
+
+/**
+ * Whether a setting of a property can be seen at a viewport: what it sets is printed there. Presence (of a sidebar
+ * also its side) sleeps only behind a closed gate.
+ */
+export function isAwakeAt({ measure, view, page }: Sight, path: PropertyPath): boolean {
+  const [facet = '', property = ''] = path.split('.')
+  if (!PRINTED.has(facet)) return true
+  if (property === 'presence' || path === 'sidebar.side')
+    return page.layout.decide(`${facet}.presence`, view.viewport.name).winner !== 'gate'
+  return measure.box(facet) !== undefined
+}

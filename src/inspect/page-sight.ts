@@ -1,0 +1,39 @@
+import type { PresentFacet } from '../model/facets.js'
+import { toPointer } from '../model/json.js'
+import type { ResolvedPage } from '../resolve/page.js'
+import type { ResolvedSite } from '../resolve/resolve-site.js'
+import { Sight } from './sight.js'
+
+/** One page at all of its site's viewports. */
+export class PageSight {
+  readonly resolved: ResolvedSite
+  readonly page: ResolvedPage
+  readonly now: Date
+  /** One for each viewport, in the order of the file. */
+  readonly sights: readonly Sight[]
+
+  constructor(resolved: ResolvedSite, page: ResolvedPage, now: Date) {
+    this.resolved = resolved
+    this.page = page
+    this.now = now
+    this.sights = resolved.site.viewports.map(({ name }) => new Sight(resolved, page, name, now))
+  }
+
+  get isPublished(): boolean {
+    return this.page.data.status !== 'draft'
+  }
+
+  /** Pointer of the page, or of one of its keys. */
+  pointer(...keys: readonly string[]): string {
+    return toPointer(['pages', this.page.id, ...keys])
+  }
+
+  /** Whether a facet is in the markup: there is one for all widths. */
+  isInMarkup(facet: PresentFacet): boolean {
+    return this.sights.some(({ view }) => view.presence(`${facet}.presence`) !== 'absent')
+  }
+
+  some(test: (sight: Sight) => boolean): boolean {
+    return this.sights.some(test)
+  }
+}

@@ -1,0 +1,108 @@
+import type { Box } from '../measure/box.js'
+import { takesNoRoom } from '../measure/printed.js'
+import type { MeasuredSection } from '../measure/section.js'
+import { hasBackground } from './behind.js'
+import { leftBehind } from './left-behind.js'
+import type { Sight } from './sight.js'
+import { TOLERANCE_PX } from './thresholds.js'
+
+/**
+ * Where a page's content may begin, in px: the lower edge of a header that takes room or hides what is under it, else
+ * where what stands above the header ends.
+ */
+export function topEdge(sight: Sight): number {
+  const { header, measure } = sight
+  const above = Math.max(
+    0,
+    ...measure.boxes.filter((box) => isAboveHeader(sight, box)).map((box) => box.y + box.height),
+  )
+  if (!header) return above
+  if (!takesNoRoom(measure)) return header.y + header.height
+  return sight.isHeaderOverlaying ? above : Math.max(above, header.y + header.height)
+}
+
+const isAboveHeader = ({ page }: Sight, { of, pointer }: Box): boolean =>
+  of === 'insert' &&
+  page.inserts.some(({ index, data }) => data.at === 'before-header' && pointer === `/inserts/${index}`)
+
+/** Whether anything is printed between the header and a y, inserts and bands included. */
+function hasAnythingAbove(sight: Sight, y: number): boolean {
+  const { measure } = sight
+  const facets = (['title', 'byline', 'leadImage'] as const).flatMap((facet) => measure.box(facet) ?? [])
+  const inserts = measure.sections.filter((s) => s.band.of === 'insert').map((s) => s.band)
+  const items = measure.items.flatMap(({ box, place, kind }) =>
+    place === 'arrange' && kind !== 'gap' && box ? [box] : [],
+  )
+  return [...facets, ...inserts, ...items].some(
+    (box) => box.height > 0 && box.y + box.height <= y + TOLERANCE_PX && !isAboveHeader(sight, box),
+  )
+}
+
+/** The first section where it is a band: `full` or as wide as the window, with a background and nothing above it. */
+export function firstBand(sight: Sight): MeasuredSection | undefined {
+  const first = sight.firstSection
+  if (!first || !hasBackground(sight.frame, first.data) || hasAnythingAbove(sight, first.band.y)) return undefined
+  const isFull = sight.frame.at(first.data.band) === 'full'
+  return isFull || first.band.width >= sight.measure.viewport.width - TOLERANCE_PX ? first : undefined
+}
+
+/** Px of blank between the header (or the window's top) and a band that begins the page; clearance and gaps apart. */
+export function stripAbove(sight: Sight, band: MeasuredSection): number {
+  const { measure } = sight
+  const edge = topEdge(sight)
+  const free = takesNoRoom(measure) ? Math.max(edge, measure.clearance) : edge + measure.clearance
+  const gaps = leftBehind(sight).filter(({ slot }) => slot.y < band.band.y)
+  return band.band.y - free - gaps.reduce((sum, { slot }) => sum + slot.height, 0)
+}
+
+/** A text of the page proper, and where its words begin. */
+export interface PlacedText {
+  readonly box: Box
+  readonly what: string
+  readonly pointer: string | undefined
+  readonly top: number
+  readonly left: number
+  readonly right: number
+}
+
+/** The texts of the title, the byline, inserts, the template and the body, in no order. */
+export function placedTexts(sight: Sight): readonly PlacedText[] {
+  const { measure, frame, view } = sight
+  const texts: PlacedText[] = []
+  const add = (
+    box: Box,
+    what: string,
+    pointer: string | undefined,
+    inset: { top: number; left: number; right: number },
+  ): void => {
+    if (box.height > 0)
+      texts.push({
+        box,
+        what,
+        pointer,
+        top: box.y + inset.top,
+        left: box.x + inset.left,
+        right: box.x + box.width - inset.right,
+      })
+  }
+  for (const facet of ['title', 'byline'] as const) {
+    const box = measure.box(facet)
+    if (!box) continue
+    const padding = frame.sides(facet === 'title' ? (view.value('title.padding') as string | number) : 0, box.width)
+    // In a band the title is centred in the container's width; in a full container it has the gutter inside.
+    const isBand = facet === 'title' && view.value('title.place') === 'band'
+    const container = measure.box('container')?.width ?? box.width
+    const side = isBand ? Math.max(0, (box.width - container) / 2) : measure.gutter
+    add(box, `the ${facet}`, undefined, { top: padding.top, left: padding.left + side, right: padding.right + side })
+  }
+  for (const printed of sight.items) {
+    const { box, place, kind, pointer, section } = printed
+    if (!box || place === 'header' || place === 'footer' || place === 'sidebar' || !sight.isText(printed)) continue
+    add(box, section === undefined ? `a ${kind}` : `the ${kind} in "${section}"`, pointer, {
+      top: 0,
+      left: 0,
+      right: 0,
+    })
+  }
+  return texts
+}

@@ -1,0 +1,219 @@
+import { own, toPointer } from '../model/json.js'
+import type { Item, Layout, Selector, Where } from '../model/site-data.js'
+import type { Site } from '../model/site.js'
+import { FACETS, FACET_NAMES, type PropertyDefinition } from '../model/facets.js'
+import { isObject } from '../model/json.js'
+import { isOn } from '../resolve/extensions.js'
+import { listOf, selectorsOf } from '../select/selector.js'
+
+/** What a name can mean. */
+export type Named =
+  | 'page'
+  | 'kind'
+  | 'tag'
+  | 'template'
+  | 'surround'
+  | 'header'
+  | 'footer'
+  | 'sidebar'
+  | 'menu'
+  | 'asset'
+  | 'builder'
+  | 'extension'
+
+/** A name somewhere in the site document. */
+export interface Reference {
+  readonly to: Named
+  readonly name: string
+  readonly pointer: string
+  /** The page it stands on, where it stands on one. */
+  readonly page?: string
+}
+
+/** Every name in the site that should lead somewhere; what comes from an extension that is off says nothing. */
+export function referencesOf(site: Site): readonly Reference[] {
+  return new Collector(site).all()
+}
+
+class Collector {
+  readonly #site: Site
+  readonly #found: Reference[] = []
+  #page: string | undefined
+
+  constructor(site: Site) {
+    this.#site = site
+  }
+
+  all(): readonly Reference[] {
+    const { data } = this.#site
+    this.#template(data.theme.template, '/theme/template')
+    this.#layout(data.theme.layout, '/theme/layout')
+    this.#each('kinds', data.kinds, (kind, at) => {
+      this.#template(kind.template, `${at}/template`)
+      this.#layout(kind.layout, `${at}/layout`)
+    })
+    this.#each('builders', data.builders, (builder, at) => {
+      this.#template(builder.template, `${at}/template`)
+      this.#list('kind', builder.kinds, `${at}/kinds`)
+      this.#layout(builder.layout, `${at}/layout`)
+    })
+    this.#each('templates', data.templates, (template, at) => {
+      this.#add('template', template.base, `${at}/base`)
+      this.#add('template', template.copyOf, `${at}/copyOf`)
+      this.#add('builder', template.builder, `${at}/builder`)
+      this.#list('kind', template.for, `${at}/for`)
+      this.#layout(template.layout, `${at}/layout`)
+      const items = (template.arrange ?? []).map((entry) => (typeof entry === 'string' ? {} : entry))
+      this.#items(items, `${at}/arrange`)
+    })
+    this.#each('surrounds', data.surrounds, (surround, at) => {
+      this.#add('surround', surround.copyOf, `${at}/copyOf`)
+      this.#items(surround.items, `${at}/items`)
+      surround.rows?.forEach((row, n) => this.#items(row.items, `${at}/rows/${n}/items`))
+    })
+    for (const [id, entries] of Object.entries(data.menus ?? {}))
+      entries.forEach((entry, n) => this.#add('page', entry.page, toPointer(['menus', id, n, 'page'])))
+    data.assign?.forEach((entry, n) => {
+      const at = `/assign/${n}`
+      this.#template(entry.template, `${at}/template`)
+      this.#add('surround', entry.use, `${at}/use`)
+      this.#layout(entry.layout, `${at}/layout`)
+      this.#wheres(entry, at)
+    })
+    data.inserts?.forEach((insert, n) => {
+      if (!this.#isOn(insert.from, `/inserts/${n}/from`)) return
+      this.#wheres(insert, `/inserts/${n}`)
+      this.#item(insert as unknown as Item, `/inserts/${n}`)
+    })
+    data.styles?.forEach((style, n) => {
+      if (this.#isOn(style.from, `/styles/${n}/from`)) this.#wheres(style, `/styles/${n}`)
+    })
+    data.policies?.forEach((policy, n) => this.#wheres(policy, `/policies/${n}`))
+    data.allow?.forEach((allow, n) => this.#wheres(allow, `/allow/${n}`))
+    this.#purposes()
+    for (const id of this.#site.pageIds) this.#ofPage(id)
+    return this.#found
+  }
+
+  #purposes(): void {
+    const { listing = {}, ...single } = this.#site.data.purposes ?? {}
+    for (const [purpose, page] of Object.entries(single))
+      this.#add('page', page as string | undefined, toPointer(['purposes', purpose]))
+    for (const [kind, page] of Object.entries(listing)) {
+      this.#add('kind', kind, toPointer(['purposes', 'listing', kind]))
+      this.#add('page', page, toPointer(['purposes', 'listing', kind]))
+    }
+  }
+
+  #ofPage(id: string): void {
+    const page = this.#site.pageData(id)
+    const kind = page?.kind
+    if (!page || (kind !== undefined && !isOn(this.#site.data, own(this.#site.data.kinds, kind)?.from))) return
+    this.#page = id
+    const at = toPointer(['pages', id])
+    this.#add('kind', kind, `${at}/kind`)
+    this.#add('page', page.parent, `${at}/parent`)
+    this.#add('page', page.sendTo, `${at}/sendTo`)
+    this.#template(page.template, `${at}/template`)
+    this.#add('builder', page.built?.with, `${at}/built/with`)
+    this.#template(page.built?.template, `${at}/built/template`)
+    this.#add('asset', page.image, `${at}/image`)
+    this.#add('asset', page.share?.image, `${at}/share/image`)
+    this.#layout(page.layout, `${at}/layout`)
+    this.#items(page.body, `${at}/body`)
+    this.#page = undefined
+  }
+
+  #add(to: Named, name: string | undefined, pointer: string): void {
+    if (name !== undefined)
+      this.#found.push({ to, name, pointer, ...(this.#page !== undefined && { page: this.#page }) })
+  }
+
+  #template(name: string | undefined, pointer: string): void {
+    if (name !== 'none') this.#add('template', name, pointer)
+  }
+
+  #list(to: Named, names: readonly string[] | undefined, at: string): void {
+    names?.forEach((name, n) => this.#add(to, name, `${at}/${n}`))
+  }
+
+  /** Whether a thing is there; the name of its extension is a reference too. */
+  #isOn(from: string | undefined, pointer: string): boolean {
+    this.#add('extension', from, pointer)
+    return isOn(this.#site.data, from)
+  }
+
+  #each<T extends { readonly from?: string | undefined }>(
+    section: string,
+    things: Readonly<Record<string, T>> | undefined,
+    look: (thing: T, at: string) => void,
+  ): void {
+    for (const [id, thing] of Object.entries(things ?? {})) {
+      const at = toPointer([section, id])
+      if (this.#isOn(thing.from, `${at}/from`)) look(thing, at)
+    }
+  }
+
+  #layout(layout: Layout | undefined, at: string): void {
+    for (const facet of FACET_NAMES)
+      for (const [property, definition] of Object.entries(FACETS[facet] as Record<string, PropertyDefinition>)) {
+        if (definition.type !== 'id') continue
+        const said = (layout?.[facet] as Readonly<Record<string, unknown>> | undefined)?.[property]
+        const pointer = `${at}/${facet}/${property}`
+        const named = isObject(said)
+          ? Object.entries(said).map(([v, name]) => [name, `${pointer}/${v}`] as const)
+          : [[said, pointer] as const]
+        for (const [name, here] of named)
+          if (typeof name === 'string' && name !== 'inherit' && name !== 'revert') this.#add(definition.of, name, here)
+      }
+  }
+
+  #wheres(
+    { where, except }: { readonly where?: Where | undefined; readonly except?: Where | undefined },
+    at: string,
+  ): void {
+    for (const [key, value] of [
+      ['where', where],
+      ['except', except],
+    ] as const)
+      selectorsOf(value).forEach((selector, n) =>
+        this.#selector(selector, Array.isArray(value) ? `${at}/${key}/${n}` : `${at}/${key}`),
+      )
+  }
+
+  #selector(selector: Selector, at: string): void {
+    const names: readonly (readonly [keyof Selector, Named])[] = [
+      ['page', 'page'],
+      ['under', 'page'],
+      ['kind', 'kind'],
+      ['tag', 'tag'],
+      ['builder', 'builder'],
+      ['template', 'template'],
+    ]
+    for (const [key, to] of names) {
+      const value = selector[key] as string | readonly string[] | undefined
+      listOf(value).forEach((name, n) =>
+        this.#add(to, name, Array.isArray(value) ? `${at}/${key}/${n}` : `${at}/${key}`),
+      )
+    }
+  }
+
+  #items(items: readonly Item[] | undefined, at: string): void {
+    items?.forEach((item, n) => this.#item(item, `${at}/${n}`))
+  }
+
+  #item(item: Item, at: string): void {
+    this.#add('asset', item.image, `${at}/image`)
+    this.#add('asset', item.logo, `${at}/logo`)
+    this.#add('asset', item.background?.image, `${at}/background/image`)
+    this.#add('menu', item.menu, `${at}/menu`)
+    this.#add('surround', item.use, `${at}/use`)
+    this.#add('page', item.page, `${at}/page`)
+    this.#add('kind', item.listing, `${at}/listing`)
+    item.links?.forEach((link, n) => {
+      if (!/^[a-z][a-z0-9+.-]*:|^[#/?]/i.test(link)) this.#add('page', link, `${at}/links/${n}`)
+    })
+    this.#items(item.items, `${at}/items`)
+    item.columns?.forEach((column, n) => this.#items(column.items, `${at}/columns/${n}/items`))
+  }
+}

@@ -1,0 +1,21 @@
+import { allowRule } from '../rule.js'
+
+/** A permission that nobody needs any more. */
+export const allowUnused = allowRule({
+  id: 'allow-unused',
+  severity: 'note',
+  facet: 'policy',
+  summary: 'An entry of `allow` permits nothing.',
+  matters: 'It will hide the next mistake of its kind.',
+  holds: 'No finding was let pass by it.',
+  example: `allow: [ { rule: header-tall, reason: It earns its height. } ]
+`,
+  numbers: [],
+  message: ({ worst }) => `nothing was allowed by it (${worst.words?.['rules'] ?? ''})`,
+  advice: 'take it away',
+  check(unused, report) {
+    for (const { pointer, rules } of unused)
+      report({ at: pointer, pages: [], numbers: {}, words: { rules: rules.join(', ') } })
+  },
+  propose: ({ at }) => [{ title: 'take it away', patch: [{ op: 'remove', path: at }] }],
+})

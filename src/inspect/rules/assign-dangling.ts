@@ -1,0 +1,172 @@
+import { didYouMean } from '../../model/did-you-mean.js'
+import { fromPointer, isObject, own, toPointer, valueAt, type Json } from '../../model/json.js'
+import type { Site } from '../../model/site.js'
+import { isOn } from '../../resolve/extensions.js'
+import type { ResolvedSite } from '../../resolve/resolve-site.js'
+import { DEFAULT_KIND } from '../../select/page-facts.js'
+import { removeAt } from '../propose.js'
+import { referencesOf, type Named, type Reference } from '../references.js'
+import { siteRule, type Proposal } from '../rule.js'
+
+/** A name that leads nowhere. */
+export const assignDangling = siteRule({
+  id: 'assign-dangling',
+  severity: 'error',
+  facet: 'assignment',
+  summary: 'A page, kind, tag, template, surround, menu, asset, builder or extension is named that is not there.',
+  matters: 'What was meant does not happen: a link leads nowhere, a header is missing, a template is ignored.',
+  holds:
+    'A name leads nowhere, to something whose extension is off, to a surround of another sort, or to a dormant page.',
+  example: `menus: { m: [ { label: Visit, page: gone } ] }
+`,
+  numbers: [],
+  message: ({ worst }) =>
+    `${worst.words?.['why'] ?? ''}${worst.words?.['meant'] ? `; did you mean "${worst.words['meant']}"?` : ''}`,
+  advice: 'name something that is there, or take the name away',
+  check({ resolved }, report) {
+    const known = new Known(resolved)
+    for (const reference of referencesOf(resolved.site)) {
+      const why = known.missing(reference)
+      if (why === undefined) continue
+      const meant = didYouMean(reference.name, known.names(reference.to))
+      report({
+        at: reference.pointer,
+        pages: reference.page === undefined ? [] : [reference.page],
+        numbers: {},
+        words: { why, to: reference.to, name: reference.name, ...(meant !== undefined && { meant }) },
+      })
+    }
+  },
+  propose: ({ at, worst }, { site }) => {
+    const meant = worst.words?.['meant']
+    return [
+      ...(meant === undefined
+        ? []
+        : [{ title: `name "${meant}"`, patch: [{ op: 'replace' as const, path: at, value: meant }], choice: true }]),
+      ...withoutName(site, at),
+    ]
+  },
+})
+
+/** All that a site's names can lead to. */
+class Known {
+  readonly #resolved: ResolvedSite
+  readonly #tags: ReadonlySet<string>
+  readonly #dormantKinds: ReadonlySet<string>
+
+  constructor(resolved: ResolvedSite) {
+    this.#resolved = resolved
+    const { site } = resolved
+    this.#tags = new Set(site.pageIds.flatMap((id) => site.pageData(id)?.tags ?? []))
+    this.#dormantKinds = new Set(
+      Object.entries(site.data.kinds ?? {}).flatMap(([id, kind]) => (isOn(site.data, kind.from) ? [] : [id])),
+    )
+  }
+
+  names(of: Named): readonly string[] {
+    const { data, pageIds } = this.#resolved.site
+    switch (of) {
+      case 'page':
+        return pageIds
+      case 'tag':
+        return [...this.#tags]
+      case 'surround':
+      case 'header':
+      case 'footer':
+      case 'sidebar':
+        return Object.entries(data.surrounds ?? {}).flatMap(([id, s]) => (of === 'surround' || s.as === of ? [id] : []))
+      default:
+        return Object.keys(data[SECTIONS[of]] ?? {})
+    }
+  }
+
+  /** Why a name leads nowhere; `undefined` where it leads somewhere. */
+  missing({ to, name }: Reference): string | undefined {
+    const { data } = this.#resolved.site
+    switch (to) {
+      case 'page':
+        return this.#missingPage(name)
+      case 'tag':
+        return this.#tags.has(name) ? undefined : `no page has the tag "${name}"`
+      case 'kind':
+        if (name === DEFAULT_KIND && !own(data.kinds, name)) return undefined
+        break
+      case 'surround':
+      case 'header':
+      case 'footer':
+      case 'sidebar': {
+        const surround = own(data.surrounds, name)
+        if (surround && to !== 'surround' && surround.as !== to) return `"${name}" is a ${surround.as}, not a ${to}`
+        break
+      }
+      default:
+        break
+    }
+    const section =
+      to === 'header' || to === 'footer' || to === 'sidebar'
+        ? 'surrounds'
+        : to === 'surround'
+          ? 'surrounds'
+          : SECTIONS[to as Sectioned]
+    const thing = own(data[section] as Readonly<Record<string, unknown>> | undefined, name)
+    if (thing === undefined) return `there is no ${to} "${name}"`
+    const from = isObject(thing) && typeof thing['from'] === 'string' ? thing['from'] : undefined
+    return isOn(data, from) ? undefined : `the ${to} "${name}" comes from the extension "${from}", which is off`
+  }
+
+  #missingPage(name: string): string | undefined {
+    const page = this.#resolved.site.pageData(name)
+    if (!page) return `there is no page "${name}"`
+    return this.#dormantKinds.has(page.kind ?? DEFAULT_KIND)
+      ? `the page "${name}" is dormant: its kind comes from an extension that is off`
+      : undefined
+  }
+}
+
+type Sectioned = 'kind' | 'template' | 'menu' | 'asset' | 'builder' | 'extension'
+const SECTIONS = {
+  kind: 'kinds',
+  template: 'templates',
+  menu: 'menus',
+  asset: 'assets',
+  builder: 'builders',
+  extension: 'extensions',
+} as const
+
+/** Ways to take a name away together with what makes no sense without it. */
+function withoutName(site: Site, at: string): readonly Proposal[] {
+  const path = fromPointer(at)
+  const [section] = path
+  const root = site.data as unknown as Json
+  const remove = (pointer: string, title: string, choice = false): Proposal[] => [
+    { title, patch: removeAt(site, pointer), ...(choice && { choice }) },
+  ]
+  if (section === 'menus') return remove(toPointer(path.slice(0, 3)), 'take the menu’s entry away')
+  const where = path.findIndex((key) => key === 'where' || key === 'except')
+  if (section === 'assign' && where === -1) return remove(toPointer(path.slice(0, 2)), 'take the entry away')
+  if (where !== -1) return withoutSelector(site, path, where)
+  if (
+    path.includes('layout') ||
+    ['template', 'sendTo', 'parent', 'image', 'base', 'copyOf', 'builder'].includes(path.at(-1) as string)
+  ) {
+    const inItem = path.includes('body') || path.includes('items') || path.includes('arrange')
+    if (inItem && path.at(-1) === 'image' && !path.includes('background'))
+      return remove(toPointer(path.slice(0, -1)), 'take the item away', true)
+    return remove(at, 'take the name away')
+  }
+  const around = valueAt(root, toPointer(path.slice(0, -1)))
+  if (Array.isArray(around)) return remove(at, 'take the name away')
+  return []
+}
+
+/** A selector without a name: the name goes from a list of values, else the selector from its list, else the entry. */
+function withoutSelector(site: Site, path: readonly string[], where: number): readonly Proposal[] {
+  const root = site.data as unknown as Json
+  const steps = [path.length - 1, where + 1, where - 1].map((depth) => path.slice(0, depth + 1))
+  for (const step of steps) {
+    const list = valueAt(root, toPointer(step.slice(0, -1)))
+    if (Array.isArray(list) && (list.length > 1 || step.length <= 2))
+      return [{ title: 'take away what means nothing', patch: [{ op: 'remove', path: toPointer(step) }] }]
+  }
+  return []
+}

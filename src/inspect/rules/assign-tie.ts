@@ -1,0 +1,93 @@
+import { sameValue } from '../../resolve/page.js'
+import { compareSpecificity } from '../../select/selector.js'
+import type { Matched } from '../../select/where-index.js'
+import type { Assignment } from '../../resolve/assignments.js'
+import { atViewport, settingFor } from '../../resolve/settings.js'
+import type { PageSight } from '../page-sight.js'
+import { pageRule, type Fact } from '../rule.js'
+
+/** Two entries that mean a page equally, and differ. */
+export const assignTie = pageRule({
+  id: 'assign-tie',
+  severity: 'warning',
+  facet: 'assignment',
+  summary: 'Two assign entries mean a page equally, say different things, and their order alone decides.',
+  matters: 'Which header a visitor gets hangs on which line was typed first.',
+  holds:
+    'The entry that decides a value (or the template) of a page has another of the same specificity beside it that matches too and would give a different one.',
+  example: `surrounds: { a: { as: header, height: 60px }, b: { as: header, height: 60px } }
+assign:
+  - { use: a, where: { tag: old } }
+  - { use: b, where: { tag: new } }
+pages: { visit: { path: /visit, title: Visit, tags: [ old, new ] } }
+`,
+  numbers: [],
+  message: ({ worst }) =>
+    `${worst.words?.['winner'] ?? ''} and ${worst.words?.['loser'] ?? ''} tie over ${worst.words?.['what'] ?? ''}; the order of the file decides`,
+  advice: 'make one more specific, or name the pages of the other in its except',
+  check(sight, report) {
+    for (const fact of [...templateTie(sight), ...settingTies(sight)]) report(fact)
+  },
+  propose: ({ worst, pages, at }) => {
+    const winner = at.split('/').slice(0, 3).join('/')
+    const loser = worst.words?.['loserAt'] ?? ''
+    return [
+      {
+        title: 'keep things as they are: take these pages out of the entry that loses',
+        patch: [{ op: 'add', path: `${loser}/except`, value: [{ page: [...pages] }] }],
+        choice: true,
+      },
+      {
+        title: 'the other way round: take these pages out of the entry that wins',
+        patch: [{ op: 'add', path: `${winner}/except`, value: [{ page: [...pages] }] }],
+        choice: true,
+      },
+    ]
+  },
+})
+
+const nameOf = ({ index }: Assignment): string => `assign entry ${index + 1}`
+
+function tie(winner: Assignment, loser: Assignment, at: string, what: string): Fact {
+  return {
+    at,
+    numbers: {},
+    words: { winner: nameOf(winner), loser: nameOf(loser), loserAt: `/assign/${loser.index}`, what },
+    related: [{ pointer: `/assign/${loser.index}`, because: 'ties with it' }],
+  }
+}
+
+const isTied = (a: Matched<Assignment>, b: Matched<Assignment>): boolean =>
+  a !== b && compareSpecificity(a.selector.specificity, b.selector.specificity) === 0
+
+function templateTie({ page, resolved }: PageSight): readonly Fact[] {
+  const winning = page.choice.chain.find((voice) => voice.outcome === 'wins')
+  if (winning?.layer !== 'assign') return []
+  const matched = resolved.assignments.templatesFor(page.facts)
+  const winner = matched.find(({ entry }) => winning.pointer === `/assign/${entry.index}/template`)
+  const loser = winner && matched.find((m) => isTied(m, winner) && m.entry.data.template !== winning.value)
+  return winner && loser ? [tie(winner.entry, loser.entry, winning.pointer, 'the template')] : []
+}
+
+function settingTies({ page, resolved, sights }: PageSight): readonly Fact[] {
+  const matched = resolved.assignments.settingsFor(page.facts, page.choice.template?.id ?? null)
+  if (matched.length < 2) return []
+  const found = new Map<string, Fact>()
+  const paths = new Set(matched.flatMap(({ entry }) => [...(entry.contribution?.settings.values.keys() ?? [])]))
+  for (const { view } of sights)
+    for (const path of paths) {
+      const decision = page.layout.decide(path, view.viewport.name)
+      const deciding = typeof decision.winner === 'number' ? page.layout.contributions[decision.winner] : undefined
+      const winner = matched.find(({ entry }) => entry.contribution === deciding)
+      if (!winner) continue
+      const loser = matched.find((m) => {
+        const setting = m.entry.contribution && settingFor(m.entry.contribution.settings, path)
+        const value = setting && atViewport(setting.value, view.viewport.name)
+        const speaks = value !== undefined && value !== 'inherit' && value !== 'revert'
+        return isTied(m, winner) && speaks && !sameValue(value, decision.value, view.viewport, resolved.rem)
+      })
+      const at = winner.entry.contribution?.settings.values.get(path)?.pointer
+      if (loser && at !== undefined && !found.has(at)) found.set(at, tie(winner.entry, loser.entry, at, path))
+    }
+  return [...found.values()]
+}

@@ -1,0 +1,33 @@
+import { overridePages, pagesInWords } from '../propose.js'
+import { viewRule } from '../rule.js'
+
+/** A byline of nothing. */
+export const bylineStranded = viewRule({
+  id: 'byline-stranded',
+  severity: 'note',
+  facet: 'title',
+  summary: 'The byline is shown, the title it belongs to is not.',
+  matters: 'A date and a name stand alone above the page.',
+  holds: 'The byline is shown and the title is not.',
+  example: `theme: { layout: { title: hidden, byline: shown } }
+pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { heading: 1, text: words } ] } ] } }
+`,
+  numbers: [],
+  message: () => 'the byline is shown without the title that it belongs to',
+  advice: 'hide the byline as well, or show the title',
+  check(sight, report) {
+    if (sight.measure.box('byline') && !sight.isShown('title'))
+      report({ ...sight.decider('title.presence'), numbers: {} })
+  },
+  propose: ({ pages }, { site }) => [
+    {
+      title: `take the byline away on ${pagesInWords(pages)}`,
+      patch: overridePages(site, pages, 'byline.presence', 'absent'),
+    },
+    {
+      title: `show the title on ${pagesInWords(pages)}`,
+      patch: overridePages(site, pages, 'title.presence', 'shown'),
+      choice: true,
+    },
+  ],
+})

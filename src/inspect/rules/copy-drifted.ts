@@ -1,0 +1,107 @@
+import { isObject, toPointer, type Json, type JsonObject } from '../../model/json.js'
+import type { ResolvedSite } from '../../resolve/resolve-site.js'
+import { isOwn } from '../copies.js'
+import { siteRule } from '../rule.js'
+import { fromPointer, valueAt } from '../../model/json.js'
+import { setAt } from '../propose.js'
+
+/** A copy and its source, no longer alike. */
+export const copyDrifted = siteRule({
+  id: 'copy-drifted',
+  severity: 'note',
+  facet: 'template',
+  summary:
+    'A copy says something else than what it was copied from, and not among what it was meant to have of its own.',
+  matters: 'Two things that visitors take for one begin to differ, a little more with every edit.',
+  holds:
+    'A template or surround has `copyOf`, and a setting, row or item (of the same id) that both have differs and is not in `own`.',
+  example: `surrounds:
+  top: { as: header, background: "#fff", rows: [ { id: bar, padding: 20px, items: [ { id: logo, text: Quillmere } ] } ] }
+  night: { as: header, copyOf: top, own: [ background ], background: "#111", rows: [ { id: bar, padding: 16px, items: [ { id: logo, text: Quillmere } ] } ] }
+theme: { layout: { header: { use: top } } }
+`,
+  numbers: [],
+  message: ({ worst }) =>
+    `${worst.words?.['what'] ?? ''} of "${worst.words?.['copy'] ?? ''}" has drifted from "${worst.words?.['source'] ?? ''}", which it is a copy of`,
+  advice: 'say the same again, or name it among own',
+  check({ resolved }, report) {
+    for (const section of ['templates', 'surrounds'] as const)
+      for (const { copy, source, parts } of copiesOf(resolved, section))
+        for (const { path, at, sourceAt } of parts)
+          report({
+            at,
+            pages: [],
+            numbers: {},
+            words: { what: path, copy, source, sourceAt },
+            related: [{ pointer: sourceAt, because: 'the source' }],
+          })
+  },
+  propose: ({ at, worst }, { site }) => {
+    const value = valueAt(site.data as unknown as Json, worst.words?.['sourceAt'] ?? '')
+    const said = fromPointer(at)
+    return [
+      ...(value === undefined
+        ? []
+        : [{ title: 'say the same as the source', patch: setAt(site, said, value), choice: true }]),
+    ]
+  },
+})
+
+interface Drift {
+  readonly path: string
+  readonly at: string
+  readonly sourceAt: string
+}
+
+function copiesOf({ site }: ResolvedSite, section: 'templates' | 'surrounds') {
+  const things = (site.data[section] ?? {}) as unknown as Readonly<Record<string, JsonObject>>
+  return Object.entries(things).flatMap(([copy, data]) => {
+    const source = data['copyOf']
+    if (typeof source !== 'string' || !Object.hasOwn(things, source)) return []
+    const own = data['own'] as readonly string[] | undefined
+    const mine = partsOf(data, toPointer([section, copy]))
+    const theirs = partsOf(things[source] as JsonObject, toPointer([section, source]))
+    const parts = [...mine].flatMap(([path, part]): readonly Drift[] => {
+      const other = theirs.get(path)
+      const differs = other && JSON.stringify(other.value) !== JSON.stringify(part.value) && !isOwn(own, path)
+      return differs ? [{ path, at: part.at, sourceAt: other.at }] : []
+    })
+    return [{ copy, source, parts }]
+  })
+}
+
+interface ThingPart {
+  readonly value: Json
+  readonly at: string
+}
+
+const APART = new Set(['label', 'copyOf', 'own', 'layout', 'rows', 'items', 'measured', 'from', 'allow', 'as', 'base'])
+
+/** The settings, rows and items of a template or surround that can be told from others by a name. */
+function partsOf(data: JsonObject, at: string): ReadonlyMap<string, ThingPart> {
+  const found = new Map<string, ThingPart>()
+  for (const [key, value] of Object.entries(data)) if (!APART.has(key)) found.set(key, { value, at: `${at}/${key}` })
+  const layout = data['layout']
+  if (isObject(layout))
+    for (const [facet, properties] of Object.entries(layout))
+      if (isObject(properties))
+        for (const [property, value] of Object.entries(properties))
+          found.set(`${facet}.${property}`, { value, at: `${at}/layout/${facet}/${property}` })
+  const items = (list: Json | undefined, here: string): void => {
+    if (!Array.isArray(list)) return
+    ;(list as readonly Json[]).forEach((item, n) => {
+      if (isObject(item) && typeof item['id'] === 'string') found.set(item['id'], { value: item, at: `${here}/${n}` })
+    })
+  }
+  items(data['items'], `${at}/items`)
+  const rows = data['rows']
+  if (Array.isArray(rows))
+    (rows as readonly Json[]).forEach((row, n) => {
+      if (!isObject(row)) return
+      items(row['items'], `${at}/rows/${n}/items`)
+      if (typeof row['id'] !== 'string') return
+      for (const key of ['padding', 'hide', 'stays'])
+        if (row[key] !== undefined) found.set(`${row['id']}.${key}`, { value: row[key], at: `${at}/rows/${n}/${key}` })
+    })
+  return found
+}

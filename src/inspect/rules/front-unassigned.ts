@@ -1,0 +1,42 @@
+import { plainPath } from '../../model/check-names.js'
+import { toPointer } from '../../model/json.js'
+import { setAt } from '../propose.js'
+import { siteRule } from '../rule.js'
+
+/** A site without a front page, or with two. */
+export const frontUnassigned = siteRule({
+  id: 'front-unassigned',
+  severity: 'warning',
+  facet: 'site',
+  summary: 'No page is said to be the front page, or another page claims its address.',
+  matters: 'What stands at the site’s address is whatever the system shows when nobody says.',
+  holds: 'There is no `purposes.front` (or it leads nowhere), or a page that is not the front page has the path `/`.',
+  example: `pages: { visit: { path: /visit, title: Visit } }
+`,
+  numbers: [],
+  message: ({ worst }) =>
+    worst.words?.['page'] === undefined
+      ? 'no page is said to be the front page'
+      : `the page "${worst.words['page']}" has the path /, where the front page answers`,
+  advice: 'say purposes: { front: … }, and give every other page a path of its own',
+  check({ site }, report) {
+    const front = site.data.purposes?.front
+    const hasFront = front !== undefined && site.pageData(front) !== undefined
+    const root = site.pageIds.find((id) => plainPath(site.pageData(id)?.path ?? '') === '/')
+    if (!hasFront)
+      report({
+        at: site.data.purposes ? '/purposes' : '/site',
+        pages: [],
+        numbers: {},
+        ...(root !== undefined && { words: { root } }),
+      })
+    else if (root !== undefined && root !== front)
+      report({ at: toPointer(['pages', root, 'path']), pages: [root], numbers: {}, words: { page: root } })
+  },
+  propose: ({ worst }, { site }) => {
+    const root = worst.words?.['root']
+    return root === undefined
+      ? []
+      : [{ title: `say that "${root}" is the front page`, patch: setAt(site, ['purposes', 'front'], root) }]
+  },
+})

@@ -1,0 +1,31 @@
+import { toPointer } from '../../model/json.js'
+import { px } from '../words.js'
+import { viewRule } from '../rule.js'
+import { HEADER_SHARE } from '../thresholds.js'
+
+/** A header that takes much of the screen. */
+export const headerTall = viewRule({
+  id: 'header-tall',
+  severity: 'note',
+  facet: 'header',
+  summary: 'The header takes more than a quarter of the screen’s height.',
+  matters: 'What the visitor came for begins further down.',
+  holds: 'The header is printed and higher than 25 % of the viewport. share is that share, height the header’s in px.',
+  example: `surrounds: { top: { as: header, height: 240px } }
+theme: { layout: { header: { use: top } } }
+`,
+  numbers: ['share', 'height'],
+  message: ({ worst }) =>
+    `the header is ${px(worst.numbers['height'])} px tall: ${Math.round((worst.numbers['share'] ?? 0) * 100)} % of the screen`,
+  advice: 'take rows away at this viewport, or make them lower',
+  check({ header, measure }, report) {
+    const share = (header?.height ?? 0) / measure.viewport.height
+    if (!header || share <= HEADER_SHARE) return
+    const { id } = measure.header
+    report({
+      at: id === undefined ? '/theme' : toPointer(['surrounds', id]),
+      numbers: { share, height: header.height },
+      certainty: header.certainty,
+    })
+  },
+})

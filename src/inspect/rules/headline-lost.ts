@@ -1,0 +1,80 @@
+import { DEFAULT_ARRANGE } from '../../model/facets.js'
+import type { Item } from '../../model/site-data.js'
+import { surroundOf } from '../../resolve/extensions.js'
+import type { PageSight } from '../page-sight.js'
+import { overridePages, pagesInWords } from '../propose.js'
+import { pageRule } from '../rule.js'
+
+/** Nothing in the markup says what the page is called. */
+export const headlineLost = pageRule({
+  id: 'headline-lost',
+  severity: 'warning',
+  facet: 'title',
+  summary: 'The title is not in the markup at any width, and no heading 1 carries the headline.',
+  matters: 'Who reads by ear, and search engines, learn nothing of what the page is about.',
+  holds: 'The title is `absent` at every viewport, and there is neither a heading 1 nor a `title` item in the markup.',
+  example: `templates: { bare: { layout: { title: absent } } }
+pages: { visit: { path: /visit, title: Visit, template: bare, body: [ { section: s, items: [ { heading: 2, text: Come and see } ] } ] } }
+`,
+  numbers: [],
+  message: () => 'the title is not in the markup, and nothing else carries the headline',
+  advice: 'hide the title visually instead of taking it away, or make the top heading a heading 1',
+  check(sight, report) {
+    const [first] = sight.sights
+    if (!first || sight.isInMarkup('title')) return
+    if (markupItems(sight).some((item) => item.title === true || item.heading === 1)) return
+    const heading = topHeading(sight)
+    report({
+      ...first.decider('title.presence'),
+      numbers: {},
+      ...(heading !== undefined && { words: { [sight.page.id]: heading } }),
+    })
+  },
+  propose({ pages, cases }, { site }) {
+    const headings = pages.map((page) => cases.find((c) => c.words?.[page] !== undefined)?.words?.[page])
+    const raised = headings.flatMap((at) =>
+      at === undefined ? [] : [{ op: 'replace' as const, path: `${at}/heading`, value: 1 }],
+    )
+    return [
+      {
+        title: `hide the title visually on ${pagesInWords(pages)}; it is still read aloud`,
+        patch: overridePages(site, pages, 'title.presence', 'visually-hidden'),
+      },
+      ...(raised.length === pages.length
+        ? [{ title: `make the top heading a heading 1 on ${pagesInWords(pages)}`, patch: raised }]
+        : []),
+    ]
+  },
+})
+
+/** All items that are in a page's markup, hidden at some width or not. */
+function markupItems(sight: PageSight): readonly Item[] {
+  const { page, resolved } = sight
+  const { data } = resolved.site
+  const arrange = page.choice.template?.arrange ?? DEFAULT_ARRANGE
+  const surrounds = sight.sights.flatMap(({ view }) =>
+    (['header', 'footer', 'sidebar'] as const).flatMap((facet) =>
+      view.presence(`${facet}.presence`) === 'absent'
+        ? []
+        : [surroundOf(data, view.value(`${facet}.use`) as string | null)],
+    ),
+  )
+  const open: Item[] = [
+    ...(arrange.includes('content') ? (page.data.body ?? []) : []),
+    ...arrange.filter((entry): entry is Item => typeof entry !== 'string'),
+    ...page.inserts.map((insert) => insert.data as unknown as Item),
+    ...surrounds.flatMap((s) => [...(s?.items ?? []), ...(s?.rows ?? []).flatMap((row) => row.items ?? [])]),
+  ]
+  const found: Item[] = []
+  for (let next = open.pop(); next; next = open.pop()) {
+    found.push(next)
+    open.push(...(next.items ?? []), ...(next.columns ?? []).flatMap((column) => column.items ?? []))
+    if (next.use !== undefined) open.push(...(surroundOf(data, next.use)?.items ?? []))
+  }
+  return found
+}
+
+/** Pointer of the body's first heading, where it is the most important one of its page. */
+function topHeading({ sights }: PageSight): string | undefined {
+  return sights[0]?.items.find(({ kind, place }) => kind === 'heading' && place === 'body')?.pointer
+}

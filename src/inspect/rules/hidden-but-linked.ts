@@ -1,0 +1,62 @@
+import { toPointer } from '../../model/json.js'
+import type { PageSight } from '../page-sight.js'
+import { overridePages, pagesInWords } from '../propose.js'
+import { siteRule } from '../rule.js'
+
+/** A page that is kept from search engines and offered in a menu. */
+export const hiddenButLinked = siteRule({
+  id: 'hidden-but-linked',
+  severity: 'note',
+  facet: 'site',
+  summary: 'A page is not to be found by search engines, and is the front page or stands in a menu that is printed.',
+  matters: 'It is promoted and hidden at once; one of the two was forgotten.',
+  holds: '`findable.web` is false, and the page is the front page or in a menu that some live page prints.',
+  example: `menus: { m: [ { label: Visit, page: visit } ] }
+surrounds: { top: { as: header, rows: [ { items: [ { menu: m } ] } ] } }
+theme: { layout: { header: { use: top } } }
+pages: { visit: { path: /visit, title: Visit, layout: { findable: false } } }
+`,
+  numbers: [],
+  message: ({ worst }) => `search engines are kept out, yet it ${worst.words?.['how'] ?? 'is linked'}`,
+  advice: 'let it be found, or take it out of the menu',
+  digests: [menusOn, hiddenBy],
+  check(survey, report) {
+    const { data } = survey.site
+    const printed = new Set(survey.pages.flatMap((page) => survey.digest(menusOn, page)))
+    const linked = new Map<string, string>()
+    for (const id of printed)
+      for (const { page } of data.menus?.[id] ?? []) if (page !== undefined) linked.set(page, id)
+    for (const page of survey.pages) {
+      const decider = survey.digest(hiddenBy, page)
+      if (!decider) continue
+      const menu = linked.get(page.id)
+      const isFront = page.facts.purposes.includes('front')
+      if (!isFront && menu === undefined) continue
+      report({
+        ...decider,
+        pages: [page.id],
+        numbers: {},
+        words: { how: isFront ? 'is the front page' : `stands in the menu "${menu}"` },
+        ...(menu !== undefined && { related: [{ pointer: toPointer(['menus', menu]), because: 'the menu' }] }),
+      })
+    }
+  },
+  propose: ({ pages }, { site }) => [
+    {
+      title: `let search engines find ${pagesInWords(pages)}`,
+      patch: overridePages(site, pages, 'findable.web', true),
+      choice: true,
+    },
+  ],
+})
+
+/** The menus that a live page prints. */
+function menusOn({ isPublished, sights }: PageSight): readonly string[] {
+  if (!isPublished) return []
+  return [...new Set(sights.flatMap(({ items }) => items.flatMap(({ item }) => item.menu ?? [])))]
+}
+
+function hiddenBy({ sights }: PageSight) {
+  const hidden = sights.find(({ view }) => view.value('findable.web') === false)
+  return hidden?.decider('findable.web')
+}

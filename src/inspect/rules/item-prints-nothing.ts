@@ -1,0 +1,120 @@
+import { own, toPointer } from '../../model/json.js'
+import { removeAt } from '../propose.js'
+import { viewRule, type Fact, type Proposal } from '../rule.js'
+import { surroundOf } from '../../resolve/extensions.js'
+import type { PrintedItem } from '../../measure/box.js'
+import type { Sight } from '../sight.js'
+
+/** An item with nothing to print, or that leads nowhere. */
+export const itemPrintsNothing = viewRule({
+  id: 'item-prints-nothing',
+  severity: 'warning',
+  facet: 'body',
+  summary: 'A thing was placed whose most important part is missing: an address, entries, a recipient, items.',
+  matters: 'The visitor sees an icon that does nothing, a form that is lost, or a hole.',
+  holds:
+    'A social link without url, a menu without entries, a form without `to`, a surround without items, or a header or footer that is shown without a surround. items counts them. A surround with a height of its own is not told what it holds, and counts as filled.',
+  example: `surrounds: { top: { as: header, height: 60px }, foot: { as: footer, height: 60px } }
+theme: { layout: { header: { use: top }, footer: { use: foot } } }
+pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { form: letter } ] } ] } }
+`,
+  numbers: ['items'],
+  message: ({ worst }) => worst.words?.['what'] ?? 'an item prints nothing',
+  advice: 'fill it, or take it away',
+  check(sight, report) {
+    for (const printed of sight.items) {
+      const fact = nothingOf(sight, printed)
+      if (fact) report(fact)
+    }
+    for (const facet of ['header', 'footer'] as const) {
+      const fact = emptyBar(sight, facet)
+      if (fact) report(fact)
+    }
+  },
+  propose: ({ at, worst }, { site }): readonly Proposal[] => {
+    const remove = worst.words?.['remove']
+    if (remove === undefined) return []
+    return [
+      {
+        title: worst.words?.['mend'] ?? 'take it away',
+        patch: removeAll(site, at, remove),
+        ...(worst.words?.['certain'] ? {} : { choice: true }),
+      },
+    ]
+  },
+})
+
+function removeAll(site: Parameters<typeof removeAt>[0], at: string, indices: string): Proposal['patch'] {
+  if (indices === '') return removeAt(site, at)
+  return indices
+    .split(',')
+    .reverse()
+    .map((index) => ({ op: 'remove' as const, path: `${at}/${index}` }))
+}
+
+/** What is missing of an item; `undefined` where nothing is. */
+function nothingOf({ resolved }: Sight, { item, pointer }: PrintedItem): Fact | undefined {
+  const { data } = resolved.site
+  if (item.social !== undefined) {
+    const empty = item.social.flatMap(({ url }, n) => (url === undefined || url.trim() === '' ? [n] : []))
+    if (empty.length === 0) return undefined
+    const all = empty.length === item.social.length
+    const labels = empty.map((n) => `"${item.social?.[n]?.label ?? ''}"`).join(', ')
+    return {
+      at: all ? pointer : `${pointer}/social`,
+      numbers: { items: empty.length },
+      words: {
+        what: `${labels} ${empty.length === 1 ? 'has' : 'have'} no address`,
+        remove: all ? '' : empty.join(),
+        mend: 'take away what has no address',
+        certain: 'yes',
+      },
+    }
+  }
+  if (item.menu !== undefined && own(data.menus, item.menu)?.length === 0)
+    return {
+      at: `${pointer}/menu`,
+      numbers: { items: 1 },
+      words: { what: `the menu "${item.menu}" has no entries` },
+      related: [{ pointer: toPointer(['menus', item.menu]), because: 'the menu' }],
+    }
+  if (item.form !== undefined && (item.to ?? '').trim() === '')
+    return {
+      at: pointer,
+      numbers: { items: 1 },
+      words: { what: `the form${typeof item.form === 'string' ? ` "${item.form}"` : ''} has no recipient` },
+    }
+  const used = surroundOf(data, item.use)
+  if (used && isBare(used))
+    return { at: `${pointer}/use`, numbers: { items: 1 }, words: { what: `"${item.use ?? ''}" has no items` } }
+  return undefined
+}
+
+type Surround = NonNullable<ReturnType<typeof surroundOf>>
+
+const isBare = ({ rows, items, height, measured }: Surround): boolean =>
+  height === undefined &&
+  measured === undefined &&
+  !(items ?? []).length &&
+  !(rows ?? []).some((row) => (row.items ?? []).length > 0)
+
+/** A header or footer that is shown and has no surround, or one without items. */
+function emptyBar(sight: Sight, facet: 'header' | 'footer'): Fact | undefined {
+  if (!sight.isShown(facet)) return undefined
+  const id = sight.view.value(`${facet}.use`) as string | null
+  const surround = surroundOf(sight.resolved.site.data, id)
+  const hasHeight = facet === 'header' && sight.view.value('header.height') !== null
+  if (hasHeight || (surround && !isBare(surround))) return undefined
+  if (surround && id !== null)
+    return {
+      at: toPointer(['surrounds', id]),
+      numbers: { items: 1 },
+      words: { what: `the ${facet} "${id}" has no items` },
+    }
+  const spoken = sight.decider(`${facet}.use`).at
+  return {
+    at: spoken === '/theme' ? sight.decider(`${facet}.presence`).at : spoken,
+    numbers: { items: 1 },
+    words: { what: `a ${facet} is shown, and no surround is chosen for it` },
+  }
+}

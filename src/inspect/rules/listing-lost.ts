@@ -1,0 +1,44 @@
+import { own, toPointer } from '../../model/json.js'
+import type { PageSight } from '../page-sight.js'
+import { siteRule } from '../rule.js'
+
+/** Pages of a kind that no listing shows. */
+export const listingLost = siteRule({
+  id: 'listing-lost',
+  severity: 'warning',
+  facet: 'site',
+  summary: 'There are pages of a kind that should be listed, and no page lists them.',
+  matters: 'They can be found by search engines, and by nobody who walks through the site.',
+  holds:
+    'A kind with `listed` (true for `article` unless it says otherwise) has published pages, no page has the purpose of listing it, and no listing of it is printed. pages counts them.',
+  example: `kinds: { article: {} }
+pages: { visit: { path: /visit, title: Visit, kind: article } }
+`,
+  numbers: ['pages'],
+  message: ({ worst }) =>
+    `${worst.numbers['pages']} published pages of kind ${worst.words?.['kind'] ?? ''} are listed nowhere`,
+  advice: 'make a page that lists them, and say so in purposes.listing',
+  digests: [listingsOn],
+  check(survey, report) {
+    const { data } = survey.site
+    const pages = new Map<string, string[]>()
+    const listed = new Set<string>()
+    for (const page of survey.pages) {
+      for (const kind of survey.digest(listingsOn, page)) listed.add(kind)
+      if (page.data.status !== 'draft') pages.set(page.facts.kind, [...(pages.get(page.facts.kind) ?? []), page.id])
+    }
+    for (const [kind, ids] of pages) {
+      const isListed = own(data.kinds, kind)?.listed ?? kind === 'article'
+      const listing = own(data.purposes?.listing, kind)
+      if (!isListed || listed.has(kind) || (listing !== undefined && survey.page(listing))) continue
+      const at = own(data.kinds, kind) ? toPointer(['kinds', kind]) : toPointer(['pages', ids[0] as string, 'kind'])
+      report({ at, pages: ids, numbers: { pages: ids.length }, words: { kind } })
+    }
+  },
+})
+
+/** The kinds that a live page prints a listing of. */
+function listingsOn({ isPublished, sights }: PageSight): readonly string[] {
+  if (!isPublished) return []
+  return [...new Set(sights.flatMap(({ items }) => items.flatMap(({ item }) => item.listing ?? [])))]
+}

@@ -1,0 +1,80 @@
+import type { Deciding } from '../deciding.js'
+import type { PageSight } from '../page-sight.js'
+import { firstBand, placedTexts, topEdge } from '../page-start.js'
+import { siteRule } from '../rule.js'
+import type { Sight } from '../sight.js'
+import { TOLERANCE_PX } from '../thresholds.js'
+
+/** One template for pages that begin with a band and pages that begin with words. */
+export const mixedPageStarts = siteRule({
+  id: 'mixed-page-starts',
+  severity: 'warning',
+  facet: 'spacing',
+  summary: 'Pages of one template begin with a band, others with text: whatever space it says is wrong for some.',
+  matters: 'Mending the strip above one page glues the words of another to the header.',
+  holds:
+    'Of one template, pages whose space before the content is decided at one place: bands begin with a band and nothing above it, texts with text and nothing but that space above it. Some of either, and taking the space away (where there is some) or adding it would do to the others what it mends.',
+  example: `surrounds: { top: { as: header, height: 60px } }
+templates: { t: { layout: { header: { use: top }, title: absent, width: full, spacing: 48px } } }
+pages:
+  visit: { path: /visit, title: Visit, template: t, body: [ { section: s, band: full, background: { colour: "#123" }, padding: 40px, ink: "#fff", items: [ { heading: 1, text: words } ] } ] }
+  hours: { path: /hours, title: Hours, template: t, body: [ { section: s, padding: 0 24px, items: [ { heading: 1, text: words } ] } ] }
+`,
+  numbers: ['bands', 'texts'],
+  message: ({ worst }) =>
+    `of the pages of the template ${worst.words?.['template'] ?? ''} ${worst.numbers['bands']} begin with a band and ${worst.numbers['texts']} with text, under one setting of the space before`,
+  advice: 'use two templates, or pad the first section of the pages that begin with text',
+  digests: [startsOf],
+  check(survey, report) {
+    const groups = new Map<string, Start[]>()
+    for (const page of survey.pages)
+      for (const start of survey.digest(startsOf, page)) {
+        const key = `${start.template} ${start.viewport} ${start.decider.at}`
+        groups.set(key, [...(groups.get(key) ?? []), start])
+      }
+    for (const starts of groups.values()) {
+      const bands = starts.filter((s) => s.begins === 'band')
+      const texts = starts.filter((s) => s.begins === 'text')
+      const [first] = bands
+      if (!first || texts.length === 0) continue
+      report({
+        ...first.decider,
+        // The others look as they should, until the one setting is changed for these.
+        pages: (first.space > TOLERANCE_PX ? bands : texts).map((s) => s.page),
+        viewports: [first.viewport],
+        numbers: { bands: bands.length, texts: texts.length },
+        words: { template: first.template },
+      })
+    }
+  },
+})
+
+interface Start {
+  readonly page: string
+  readonly template: string
+  readonly viewport: string
+  readonly decider: Deciding
+  readonly begins: 'band' | 'text'
+  /** Px of space before the content. */
+  readonly space: number
+}
+
+function startsOf({ page, sights }: PageSight): readonly Start[] {
+  const template = page.choice.template?.id
+  if (template === undefined) return []
+  return sights.flatMap((sight): readonly Start[] => {
+    const begins = beginningOf(sight)
+    if (!begins) return []
+    return [
+      { page: page.id, template, viewport: sight.view.viewport.name, decider: sight.decider('spacing.before'), begins },
+    ]
+  })
+}
+
+/** Whether a page begins with a band, or with text that only the space before the content holds off the edge. */
+function beginningOf(sight: Sight): Start['begins'] | undefined {
+  if (firstBand(sight)) return 'band'
+  const space = sight.frame.property('spacing.before') ?? 0
+  const edge = topEdge(sight) + sight.measure.clearance
+  return placedTexts(sight).some(({ top }) => Math.abs(top - edge - space) <= TOLERANCE_PX) ? 'text' : undefined
+}

@@ -1,0 +1,47 @@
+import { exitsOf, targetsOf } from '../links.js'
+import { overridePages, pagesInWords } from '../propose.js'
+import { viewRule } from '../rule.js'
+import type { Sight } from '../sight.js'
+
+/** A page with no way back into the site. */
+export const navLost = viewRule({
+  id: 'nav-lost',
+  severity: 'warning',
+  facet: 'header',
+  summary: 'Nothing on the page leads back into the site: no menu, no logo, no link to the front page.',
+  matters: 'A visitor who has read it can only close the window.',
+  holds:
+    'The page is not the front page, and among what is printed there is no menu with entries, no logo and no link to the front page. exits counts the links to other pages and sites that there are.',
+  example: `purposes: { front: home }
+theme: { layout: { header: absent, footer: absent } }
+pages:
+  home: { path: /, title: Home }
+  visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { text: words } ] } ] }
+`,
+  numbers: ['exits'],
+  worst: 'smallest',
+  message: ({ worst }) => `no menu, no logo and no link to the front page; ${worst.numbers['exits']} other exits`,
+  advice: 'show a header with the logo alone, or put a link to the front page into the body',
+  check(sight, report) {
+    if (sight.page.facts.purposes.includes('front') || hasWayBack(sight)) return
+    const decider = sight.header ? sight.decider('header.use') : sight.decider('header.presence')
+    report({ ...decider, numbers: { exits: exitsOf(sight).size } })
+  },
+  propose: ({ pages }, { site }) => [
+    {
+      title: `show the header on ${pagesInWords(pages)}`,
+      patch: overridePages(site, pages, 'header.presence', 'shown'),
+    },
+  ],
+})
+
+function hasWayBack(sight: Sight): boolean {
+  const front = sight.resolved.site.data.purposes?.front
+  return sight.items.some((printed) => {
+    if (!sight.prints(printed)) return false
+    if (printed.kind === 'menu' || printed.kind === 'logo') return true
+    return targetsOf(sight, printed.item).some(
+      (target) => ('page' in target && target.page === front) || ('address' in target && target.address === '/'),
+    )
+  })
+}

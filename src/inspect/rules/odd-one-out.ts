@@ -1,0 +1,94 @@
+import { facetsInPx } from '../../measure/facets.js'
+import { FACET_NAMES, FACETS, type Facet } from '../../model/facets.js'
+import type { ChainEntry } from '../../resolve/page.js'
+import { selectorsOf } from '../../select/selector.js'
+import type { PageSight } from '../page-sight.js'
+import { siteRule } from '../rule.js'
+import { Sight } from '../sight.js'
+import type { Survey } from '../survey.js'
+import { ODD_PAGES, ODD_SHARE } from '../thresholds.js'
+
+/** A page that is not like its siblings, and nobody asked for it. */
+export const oddOneOut = siteRule({
+  id: 'odd-one-out',
+  severity: 'note',
+  facet: 'override',
+  summary:
+    'A page differs in a facet from nearly all pages of its kind and parent, though nothing was set for it alone.',
+  matters: 'One page of a row looks as if it belonged to another site.',
+  holds:
+    'At a viewport at least 80 % of the pages of the same kind and parent, 5 or more, have one value of a facet and the page another, and nothing that is set for this page alone decides it. share is their share.',
+  example: `kinds: { event: {} }
+assign: [ { layout: { spacing: 0 }, where: { tag: old } } ]
+pages:
+  a: { path: /a, title: A, kind: event }
+  b: { path: /b, title: B, kind: event }
+  c: { path: /c, title: C, kind: event }
+  d: { path: /d, title: D, kind: event }
+  e: { path: /e, title: E, kind: event }
+  f: { path: /f, title: F, kind: event, tags: [ old ] }
+`,
+  numbers: ['share'],
+  message: ({ worst }) =>
+    `its ${worst.words?.['facet'] ?? 'layout'} is not that of ${Math.round((worst.numbers['share'] ?? 0) * 100)} % of the pages beside it`,
+  advice: 'give it what the others have, or say on the page that it is meant to differ',
+  digests: [facetsOf],
+  check(survey, report) {
+    const groups = new Map<string, FacetView[]>()
+    for (const page of survey.pages)
+      for (const view of survey.digest(facetsOf, page)) groups.set(view.key, [...(groups.get(view.key) ?? []), view])
+    for (const views of groups.values()) {
+      const counts = new Map<string, number>()
+      for (const { value } of views) counts.set(value, (counts.get(value) ?? 0) + 1)
+      const [usual, times] = [...counts].reduce((a, b) => (b[1] > a[1] ? b : a), ['', 0] as [string, number])
+      const share = times / views.length
+      if (times < ODD_PAGES || share < ODD_SHARE || share === 1) continue
+      for (const { value, page, viewport, facet } of views) {
+        const at = value === usual ? undefined : deciderFor(survey, page, viewport, facet)
+        if (at !== undefined) report({ at, pages: [page], viewports: [viewport], numbers: { share }, words: { facet } })
+      }
+    }
+  },
+})
+
+interface FacetView {
+  /** One for each kind, parent, facet and viewport. */
+  readonly key: string
+  readonly value: string
+  readonly page: string
+  readonly viewport: string
+  readonly facet: Facet
+}
+
+function facetsOf({ page, sights }: PageSight): readonly FacetView[] {
+  const group = `${page.facts.kind}\n${page.data.parent ?? ''}`
+  return sights.flatMap((sight) => {
+    const facets = facetsInPx(sight.measure)
+    const viewport = sight.view.viewport.name
+    return FACET_NAMES.map((facet): FacetView => ({
+      key: `${group}\n${facet}\n${viewport}`,
+      value: JSON.stringify(facets[facet]),
+      ...{ page: page.id, viewport, facet },
+    }))
+  })
+}
+
+/** What decides a facet of a page; `undefined` where that is set for this page alone. */
+function deciderFor({ resolved, now }: Survey, id: string, viewport: string, facet: Facet): string | undefined {
+  const page = resolved.page(id)
+  const { view } = new Sight(resolved, page, viewport, now)
+  const deciders = Object.keys(FACETS[facet]).flatMap((property) => view.decider(`${facet}.${property}`) ?? [])
+  const chosen = page.choice.chain.find((voice) => voice.outcome === 'wins')
+  const namesIt = (pointer: string | undefined): boolean => {
+    const entry = resolved.site.data.assign?.[Number(/^\/assign\/(\d+)/.exec(pointer ?? '')?.[1])]
+    return selectorsOf(entry?.where).some((s) => s.page !== undefined || s.path !== undefined)
+  }
+  const choseIt = chosen?.layer === 'page' || chosen?.layer === 'built' || namesIt(chosen?.pointer)
+  const isForIt = ({ layer, at }: ChainEntry): boolean =>
+    layer === 'page' || layer === 'style' || (layer === 'template' && choseIt) || namesIt(at?.pointer)
+  if (deciders.some(isForIt)) return undefined
+  const strongest = STRONGEST_FIRST.flatMap((layer) => deciders.find((entry) => entry.layer === layer) ?? [])[0]
+  return strongest?.at?.pointer ?? '/theme'
+}
+
+const STRONGEST_FIRST = ['builder', 'assign', 'template', 'kind', 'theme', 'baseline']

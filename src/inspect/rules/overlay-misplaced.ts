@@ -1,0 +1,50 @@
+import { hasBackground } from '../behind.js'
+import { sayInstead } from '../propose.js'
+import { viewRule } from '../rule.js'
+import type { Sight } from '../sight.js'
+import { TOLERANCE_PX } from '../thresholds.js'
+
+/** An overlay header with nothing to lie over. */
+export const overlayMisplaced = viewRule({
+  id: 'overlay-misplaced',
+  severity: 'warning',
+  facet: 'header',
+  summary: 'A header that is meant to lie over a band stands on a page that does not begin with one.',
+  matters: 'The header floats over words or over nothing, and its colours were made for a picture.',
+  holds:
+    'The header is overlaying (`overlay`, or `fixed` with a background that is transparent or has alpha), and no box as wide as the window with a background (first section, title band, lead-image band, after-header insert) begins above its lower edge.',
+  example: `surrounds: { top: { as: header, height: 60px } }
+theme: { layout: { header: { use: top, position: overlay }, spacing: 90px } }
+pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { text: words } ] } ] } }
+`,
+  numbers: [],
+  message: () => 'the header is laid over a page that does not begin with a full band',
+  advice: 'give these pages a header in the flow, or a band to begin with',
+  check(sight, report) {
+    const { header } = sight
+    if (!header || !sight.isHeaderOverlaying) return
+    const edge = header.y + header.height
+    if (bandTops(sight).some((y) => y < edge - TOLERANCE_PX)) return
+    report({ ...sight.decider('header.position'), numbers: {} })
+  },
+  propose: ({ at, pages }, { site }) =>
+    sayInstead(site, { at, pages }, 'header.position', 'flow', 'let the header take its room'),
+})
+
+/** Where boxes begin that are as wide as the window and have a background. */
+function bandTops(sight: Sight): readonly number[] {
+  const { measure, frame, view, firstSection } = sight
+  const isWide = ({ width }: { readonly width: number }): boolean => width >= measure.viewport.width - TOLERANCE_PX
+  const sections = measure.sections.filter(
+    (s) => (s === firstSection || s.band.of === 'insert') && hasBackground(frame, s.data),
+  )
+  const title = measure.box('title')
+  const image = measure.box('leadImage')
+  return [
+    ...sections.map((s) => s.band),
+    ...(title && typeof view.value('title.background') === 'string' ? [title] : []),
+    ...(image ? [image] : []),
+  ]
+    .filter(isWide)
+    .map((box) => box.y)
+}

@@ -1,0 +1,32 @@
+import { ownSettings } from '../own-settings.js'
+import { removeAt } from '../propose.js'
+import { pageRule } from '../rule.js'
+
+/** An override that a lock shuts out. */
+export const overrideLocked = pageRule({
+  id: 'override-locked',
+  severity: 'warning',
+  facet: 'override',
+  summary: 'A page’s own setting has no effect, for the property is locked.',
+  matters: 'What was asked for this page does not happen.',
+  holds: 'The setting wins at no viewport where it speaks, and a lock of a weaker layer shuts it out.',
+  example: `templates: { t: { layout: { title: shown, lock: [ title ] } } }
+pages: { visit: { path: /visit, title: Visit, template: t, layout: { title: visually-hidden }, body: [ { section: s, items: [ { text: words } ] } ] } }
+`,
+  numbers: [],
+  message: ({ worst }) => `${worst.words?.['path'] ?? 'it'} has no effect: ${worst.words?.['why'] ?? 'it is locked'}`,
+  advice: 'lift the lock, or take the setting away',
+  check(sight, report) {
+    for (const { path, pointer, views } of ownSettings(sight)) {
+      const locked = views.filter(({ voice, sight: { view, page } }) => {
+        const isGate = page.layout.decide(path, view.viewport.name).winner === 'gate'
+        return voice.outcome === 'locked out' && !isGate
+      })
+      const [first] = locked
+      if (!first || locked.length < views.length) continue
+      const why = first.voice.because.slice(first.voice.because.indexOf('; ') + 2)
+      report({ at: pointer, numbers: {}, words: { path, why } })
+    }
+  },
+  propose: ({ at }, { site }) => [{ title: 'take it away; nothing changes', patch: removeAt(site, at) }],
+})

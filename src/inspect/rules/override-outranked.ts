@@ -1,0 +1,31 @@
+import { ownSettings } from '../own-settings.js'
+import { removeAt } from '../propose.js'
+import { pageRule } from '../rule.js'
+
+/** An override that a stronger layer outranks. */
+export const overrideOutranked = pageRule({
+  id: 'override-outranked',
+  severity: 'warning',
+  facet: 'override',
+  summary: 'A page’s own setting has no effect, for a stronger layer says something.',
+  matters: 'What was asked for this page does not happen.',
+  holds:
+    'The setting wins at no viewport where it speaks, because the site’s `precedence` puts another layer above it.',
+  example: `precedence: [ baseline, theme, kind, page, template, assign, builder ]
+templates: { t: { layout: { title: shown } } }
+pages: { visit: { path: /visit, title: Visit, template: t, layout: { title: visually-hidden }, body: [ { section: s, items: [ { text: words } ] } ] } }
+`,
+  numbers: [],
+  message: ({ worst }) =>
+    `${worst.words?.['path'] ?? 'it'} has no effect: ${worst.words?.['winner'] ?? 'a stronger layer'} decides`,
+  advice: 'say it where it is heard, or take it away',
+  check(sight, report) {
+    for (const { path, pointer, views } of ownSettings(sight)) {
+      const isOutranked =
+        views.length > 0 && views.every(({ voice }) => voice.outcome === 'outranked' || voice.outcome === 'same')
+      const winner = views[0]?.sight.view.chain(path).find((entry) => entry.outcome === 'wins')
+      if (isOutranked) report({ at: pointer, numbers: {}, words: { path, winner: winner?.because ?? '' } })
+    }
+  },
+  propose: ({ at }, { site }) => [{ title: 'take it away; nothing changes', patch: removeAt(site, at) }],
+})

@@ -1,0 +1,37 @@
+import { ownSettings } from '../own-settings.js'
+import { removeAt } from '../propose.js'
+import { pageRule } from '../rule.js'
+import type { PageSight } from '../page-sight.js'
+
+/** An override that says what would hold anyway. */
+export const overrideRedundant = pageRule({
+  id: 'override-redundant',
+  severity: 'note',
+  facet: 'override',
+  summary: 'A page’s own setting says what the page would get without it.',
+  matters: 'It is one more thing to keep in mind, and will stand in the way of the next change to the site.',
+  holds:
+    'A setting (or the template choice) of the page wins somewhere, is not asleep, and taking it away changes no value at any viewport.',
+  example: `pages: { visit: { path: /visit, title: Visit, layout: { title: shown } } }
+`,
+  numbers: [],
+  message: ({ worst }) => `${worst.words?.['path'] ?? 'it'} would be the same without this`,
+  advice: 'take it away',
+  check(sight, report) {
+    for (const { path, pointer, views, isAwake } of ownSettings(sight)) {
+      const wins = views.some(({ voice }) => voice.outcome === 'wins')
+      if (wins && isAwake && views.every((view) => view.isIdle)) report({ at: pointer, numbers: {}, words: { path } })
+    }
+    if (isTemplateIdle(sight)) report({ at: sight.pointer('template'), numbers: {}, words: { path: 'the template' } })
+  },
+  propose: ({ at }, { site }) => [{ title: 'take it away; nothing changes', patch: removeAt(site, at) }],
+})
+
+/** Whether the page's own choice of a template is what the next in line chooses too. */
+function isTemplateIdle({ page }: PageSight): boolean {
+  if (page.data.template === undefined) return false
+  const [winner, ...others] = page.choice.chain.filter((voice) => voice.outcome !== 'passed over')
+  const next = others.find((voice) => voice.layer !== 'page')
+  if (winner?.layer !== 'page') return false
+  return winner.value === 'none' ? next === undefined || next.value === 'none' : next?.value === winner.value
+}

@@ -1,0 +1,59 @@
+import { toPointer } from '../../model/json.js'
+import { isAwakeAt } from '../own-settings.js'
+import type { PageSight } from '../page-sight.js'
+import { removeAt } from '../propose.js'
+import { siteRule } from '../rule.js'
+
+const LAYERS = new Set(['template', 'assign', 'builder', 'page'])
+
+/** A setting for something that is not printed. */
+export const settingAsleep = siteRule({
+  id: 'setting-asleep',
+  severity: 'note',
+  facet: 'override',
+  summary: 'A setting speaks of something that is printed on none of the pages it reaches.',
+  matters: 'It does nothing now, and wakes when somebody changes the template.',
+  holds:
+    'A setting of a template, an assign entry, a builder or a page is for a facet that is printed on no page it reaches, at any viewport. Presence itself sleeps only behind a template’s arrange.',
+  example: `pages: { visit: { path: /visit, title: Visit, layout: { sidebar: { width: 240px } }, body: [ { section: s, items: [ { text: words } ] } ] } }
+`,
+  numbers: [],
+  message: ({ worst, pages }) =>
+    `${worst.words?.['path'] ?? 'it'} is set for ${pages.length === 1 ? 'a page' : `${pages.length} pages`} on which there is nothing of the kind to see`,
+  advice: 'take it away, or show what it is for',
+  digests: [settingsOn],
+  check(survey, report) {
+    const reached = new Map<string, { path: string; pages: string[]; isAwake: boolean }>()
+    for (const page of survey.pages)
+      for (const { pointer, path, isAwake } of survey.digest(settingsOn, page)) {
+        const known = reached.get(pointer)
+        if (known) {
+          known.pages.push(page.id)
+          known.isAwake ||= isAwake
+        } else reached.set(pointer, { path, pages: [page.id], isAwake })
+      }
+    for (const [at, { path, pages, isAwake }] of reached)
+      if (!isAwake) report({ at, pages, numbers: {}, words: { path } })
+  },
+  propose: ({ at }, { site }) => [{ title: 'take it away; nothing changes', patch: removeAt(site, at) }],
+})
+
+/** The settings that reach a page, and whether anything of them can be seen there. */
+function settingsOn({ page, sights }: PageSight) {
+  const awake = new Map<string, boolean>()
+  const isAwake = (path: string): boolean => {
+    let known = awake.get(path)
+    if (known === undefined) awake.set(path, (known = sights.some((sight) => isAwakeAt(sight, path))))
+    return known
+  }
+  const own = toPointer(['pages', page.id, 'layout'])
+  return page.layout.contributions
+    .filter(({ layer }) => LAYERS.has(layer))
+    .flatMap(({ layer, settings }) =>
+      [...settings.values].map(([path, setting]) => ({
+        path,
+        pointer: layer === 'page' ? own + setting.pointer : setting.pointer,
+        isAwake: isAwake(path),
+      })),
+    )
+}

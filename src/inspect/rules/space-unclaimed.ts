@@ -1,0 +1,37 @@
+import { sayInstead } from '../propose.js'
+import { px } from '../words.js'
+import { viewRule } from '../rule.js'
+import { TOLERANCE_PX } from '../thresholds.js'
+
+/** A column that stayed narrow when its sidebar went. */
+export const spaceUnclaimed = viewRule({
+  id: 'space-unclaimed',
+  severity: 'warning',
+  facet: 'sidebar',
+  summary: 'No sidebar stands beside the column, and the column is still as narrow as if one did.',
+  matters: 'The page stands to one side of an empty stretch.',
+  holds:
+    'No sidebar is printed, the window is wider than `stackAt`, and column <= container − `sidebar.width` − `sidebar.gap`. unclaimed = container − column.',
+  example: `theme: { layout: { width: { columnMax: 760px } } }
+pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { text: words } ] } ] } }
+`,
+  numbers: ['unclaimed'],
+  message: ({ worst }) => `no sidebar stands beside the column, and ${px(worst.numbers['unclaimed'])} px stay empty`,
+  advice: 'lift the column’s cap where there is no sidebar',
+  check(sight, report) {
+    const { measure, frame } = sight
+    const container = measure.box('container')?.width
+    const column = measure.box('column')?.width
+    if (sight.sidebar || container === undefined || column === undefined) return
+    if (measure.viewport.width <= (frame.property('sidebar.stackAt') ?? 0)) return
+    const reserved = (frame.property('sidebar.width', container) ?? 0) + (frame.property('sidebar.gap', container) ?? 0)
+    if (column > container - reserved + TOLERANCE_PX) return
+    const capped = frame.property('width.columnMax', container) !== undefined
+    report({
+      ...sight.decider(capped ? 'width.columnMax' : 'width.padding'),
+      numbers: { unclaimed: container - column },
+    })
+  },
+  propose: ({ at, pages }, { site }) =>
+    sayInstead(site, { at, pages }, 'width.columnMax', 'none', 'let the column have the room'),
+})

@@ -1,0 +1,100 @@
+import { isObject, own, toPointer, type Json } from '../../model/json.js'
+import type { Patch } from '../../model/patch.js'
+import type { ResolvedSite } from '../../resolve/resolve-site.js'
+import type { Template } from '../../resolve/templates.js'
+import { siteRule } from '../rule.js'
+import { COPY_DIFFERENCES, COPY_SETTINGS } from '../thresholds.js'
+import { isOwn } from '../copies.js'
+
+/** Two templates that differ in next to nothing. */
+export const templateCopies = siteRule({
+  id: 'template-copies',
+  severity: 'note',
+  facet: 'template',
+  summary: 'Two templates differ in at most two settings.',
+  matters: 'What is changed in one is forgotten in the other.',
+  holds:
+    'Two templates arrange the same, have four settings or more, differ in at most two that are not among the copy’s `own`, and neither is the other’s base. differ counts these.',
+  example: `templates:
+  a: { layout: { title: absent, spacing: 0, width: full } }
+  b: { layout: { title: absent, spacing: 0, width: boxed } }
+`,
+  numbers: ['differ'],
+  worst: 'smallest',
+  message: ({ worst }) =>
+    `"${worst.words?.['copy'] ?? ''}" differs from "${worst.words?.['source'] ?? ''}" ${worst.numbers['differ'] === 0 ? 'in nothing' : `only in ${worst.words?.['what'] ?? ''}`}`,
+  advice: 'make one the base of the other, and keep only what differs',
+  check({ resolved }, report) {
+    // Only templates that arrange the same are compared.
+    const byArrange = new Map<string, Template[]>()
+    for (const template of resolved.templates.values()) {
+      const key = JSON.stringify(template.arrange)
+      byArrange.set(key, [...(byArrange.get(key) ?? []), template])
+    }
+    for (const alike of byArrange.values())
+      alike.forEach((copy, index) => {
+        const source = alike.slice(0, index).find((other) => isCopy(copy, other))
+        if (!source) return
+        const differ = differences(copy, source)
+        report({
+          at: toPointer(['templates', copy.id]),
+          pages: [],
+          numbers: { differ: differ.length },
+          words: { copy: copy.id, source: source.id, what: differ.join(' and ') },
+          related: [{ pointer: toPointer(['templates', source.id]), because: 'the other' }],
+        })
+      })
+  },
+  propose: ({ worst }, resolved) => {
+    const [copy, source] = ['copy', 'source'].map((name) => resolved.templates.get(worst.words?.[name] ?? ''))
+    if (!copy || !source) return []
+    return [
+      {
+        title: `make "${source.id}" the base of "${copy.id}", and keep what differs`,
+        patch: onBase(resolved, copy, source),
+      },
+    ]
+  },
+})
+
+function isCopy(a: Template, b: Template): boolean {
+  if (a.settings.values.size < COPY_SETTINGS || b.settings.values.size < COPY_SETTINGS) return false
+  if (a.data.base === b.id || b.data.base === a.id) return false
+  return differences(a, b).length <= COPY_DIFFERENCES
+}
+
+/** Property paths that two templates say differently, or only one says; what a copy's `own` names is meant to differ. */
+function differences(copy: Template, source: Template): readonly string[] {
+  const paths = new Set([...copy.settings.values.keys(), ...source.settings.values.keys()])
+  const said = (template: Template, path: string): string => JSON.stringify(saidBy(template, path))
+  return [...paths].filter(
+    (path) => said(copy, path) !== said(source, path) && !isOwn(copy.data.own, path) && !isOwn(source.data.own, path),
+  )
+}
+
+const saidBy = (template: Template, path: string): Json => template.settings.values.get(path)?.value ?? null
+
+/** The copy laid over its source: without the settings (and the arrange) that it would take from there anyway. */
+function onBase({ site }: ResolvedSite, copy: Template, source: Template): Patch {
+  const at = toPointer(['templates', copy.id])
+  const layout = own(site.data.templates, copy.id)?.layout as Readonly<Record<string, Json>> | undefined
+  const kept: Record<string, Json> = {}
+  for (const [facet, properties] of Object.entries(layout ?? {})) {
+    if (!isObject(properties)) continue
+    const differs = ([property, value]: [string, Json]): boolean =>
+      property === 'items' || JSON.stringify(saidBy(source, `${facet}.${property}`)) !== JSON.stringify(value)
+    const own_ = Object.entries(properties).filter(differs)
+    if (own_.length > 0) kept[facet] = Object.fromEntries(own_)
+  }
+  const isLeft = Object.keys(kept).length > 0 || layout?.['lock'] !== undefined
+  if (layout?.['lock'] !== undefined) kept['lock'] = layout['lock']
+  return [
+    { op: 'add', path: `${at}/base`, value: source.id },
+    ...(!layout
+      ? []
+      : isLeft
+        ? [{ op: 'replace' as const, path: `${at}/layout`, value: kept }]
+        : [{ op: 'remove' as const, path: `${at}/layout` }]),
+    ...(copy.data.arrange && source.data.arrange ? [{ op: 'remove' as const, path: `${at}/arrange` }] : []),
+  ]
+}

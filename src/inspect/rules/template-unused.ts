@@ -1,0 +1,32 @@
+import { own, toPointer } from '../../model/json.js'
+import { namedTemplates } from '../../resolve/choose-template.js'
+import { siteRule } from '../rule.js'
+import { removeAt } from '../propose.js'
+
+/** A template that no page gets. */
+export const templateUnused = siteRule({
+  id: 'template-unused',
+  severity: 'note',
+  facet: 'template',
+  summary: 'No page gets the template, or would get it if another choice fell away.',
+  matters: 'It has to be kept in order, and whoever works on it works for nobody.',
+  holds: 'No page, live or dormant, is given the template by any who choose, and it is no template’s base.',
+  example: `templates: { spare: { layout: { title: absent } } }
+`,
+  numbers: [],
+  message: ({ worst }) => `no page gets the template "${worst.words?.['template'] ?? ''}"`,
+  advice: 'assign it, or take it away',
+  check({ resolved, site }, report) {
+    const used = new Set<string>()
+    for (const page of resolved.pages()) for (const id of namedTemplates(resolved, page.facts, page.data)) used.add(id)
+    for (const { base } of Object.values(site.data.templates ?? {})) if (base !== undefined) used.add(base)
+    for (const id of Object.keys(site.data.templates ?? {}))
+      if (!used.has(id)) report({ at: toPointer(['templates', id]), pages: [], numbers: {}, words: { template: id } })
+  },
+  propose: ({ at, worst }, { site }) => {
+    // What a file underneath brings is that file's business, and something may still be copied from this one.
+    const isCopied = [...Object.values(site.data.templates ?? {})].some((t) => t.copyOf === worst.words?.['template'])
+    const isMine = site.nearness(at) === 0 && own(site.data.templates, worst.words?.['template'] ?? '')
+    return isMine && !isCopied ? [{ title: 'take the template away', patch: removeAt(site, at), choice: true }] : []
+  },
+})

@@ -1,0 +1,64 @@
+import type { Deciding } from '../deciding.js'
+import { fromPointer } from '../../model/json.js'
+import type { PageSight } from '../page-sight.js'
+import { setAt } from '../propose.js'
+import { px } from '../words.js'
+import { siteRule } from '../rule.js'
+import { NEARLY_SAME, TOLERANCE_PX } from '../thresholds.js'
+
+/** Two content widths that were meant to be one. */
+export const widthsNearlySame = siteRule({
+  id: 'widths-nearly-same',
+  severity: 'note',
+  facet: 'width',
+  summary: 'Two content widths in use on the site differ by less than 5 %.',
+  matters: 'From page to page everything shifts by a little, and nobody can say why.',
+  holds:
+    'At the widest viewport two pages have boxed containers whose widths differ, by less than 5 % of the wider. It is said of the rarer one. apart is the difference in px.',
+  example: `templates: { narrow: { layout: { width: { max: 1140px } } } }
+pages: { visit: { path: /visit, title: Visit }, hours: { path: /hours, title: Hours }, b: { path: /b, title: B, template: narrow } }
+`,
+  numbers: ['apart', 'width', 'other'],
+  worst: 'smallest',
+  message: ({ worst }) => {
+    const { apart, width, other } = worst.numbers
+    return `a content width of ${px(width)} px, where ${px(other)} px is usual: ${px(apart)} px apart`
+  },
+  advice: 'use one of the two',
+  digests: [widthOf],
+  check(survey, report) {
+    const used = new Map<number, { page: string; decider: Deciding }[]>()
+    for (const page of survey.pages) {
+      const found = survey.digest(widthOf, page)
+      if (!found) continue
+      const width = Math.round(found.width * 100) / 100
+      used.set(width, [...(used.get(width) ?? []), { page: page.id, decider: found.decider }])
+    }
+    const usualFirst = [...used].sort(([a, x], [b, y]) => y.length - x.length || b - a)
+    usualFirst.forEach(([width, pages], index) => {
+      const near = usualFirst.slice(0, index).find(([other]) => isNear(width, other))
+      if (!near) return
+      const [other] = near
+      for (const { page, decider } of pages)
+        report({ ...decider, pages: [page], numbers: { apart: Math.abs(width - other), width, other } })
+    })
+  },
+  propose({ at, worst }, { site }) {
+    if (!at.endsWith('/width/max')) return []
+    const other = `${px(worst.numbers['other'])}px`
+    return [{ title: `the usual ${other}`, patch: setAt(site, fromPointer(at), other) }]
+  },
+})
+
+const isNear = (a: number, b: number): boolean => {
+  const apart = Math.abs(a - b)
+  return apart > TOLERANCE_PX && apart < NEARLY_SAME * Math.max(a, b)
+}
+
+/** A boxed page's container at the widest viewport. */
+function widthOf({ sights }: PageSight): { readonly width: number; readonly decider: Deciding } | undefined {
+  const widest = sights.reduce((a, b) => (b.measure.viewport.width > a.measure.viewport.width ? b : a))
+  const container = widest.measure.box('container')
+  if (!container || widest.view.value('width.mode') !== 'boxed') return undefined
+  return { width: container.width, decider: widest.decider('width.max') }
+}
