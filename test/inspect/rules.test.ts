@@ -1,73 +1,14 @@
 import { expect } from 'chai'
 import { RULES } from 'wembra'
-import { describeRule, type RuleCase } from '../support/rule-cases.js'
+import { describeRule } from '../support/rule-cases.js'
 import { findingsOf, siteOf } from '../support/site.js'
+import { CASES } from './rule-cases.js'
 
 const HEADER =
   'surrounds: { top: { as: header, height: 100px }, rail: { as: sidebar, items: [ { text: words } ] }, bare: { as: sidebar } }\n'
 const page = (rest: string): string => `pages: { visit: { path: /visit, title: Visit, ${rest} } }\n`
 const TEXT = 'body: [ { section: s, items: [ { text: words } ] } ]'
 const HERO = 'body: [ { section: s, band: full, background: { colour: "#123" }, height: 80px } ]'
-
-const CASES: readonly RuleCase[] = [
-  {
-    rule: 'header-covers-content',
-    holds: `${HEADER}theme: { layout: { header: { use: top, position: fixed }, spacing: 30px } }\n${page(TEXT)}`,
-    nearest: `${HEADER}theme: { layout: { header: { use: top, position: fixed }, spacing: 100px } }\n${page(TEXT)}`,
-    numbers: { covered: 70, room: 30, needed: 100 },
-    at: '/theme/layout/header/position',
-    mendable: true,
-  },
-  {
-    rule: 'title-doubled',
-    holds: page('body: [ { section: s, items: [ { heading: 1, text: Come and see } ] } ]'),
-    nearest: page('body: [ { section: s, items: [ { heading: 2, text: Come and see } ] } ]'),
-    numbers: { titles: 2 },
-    at: '/theme',
-    mendable: true,
-  },
-  {
-    rule: 'title-missing',
-    holds: `theme: { layout: { title: absent } }\npages: { visit: { path: /visit, title: Visit, ${TEXT} }, b: { path: /b, title: B, body: [ { section: s, items: [ { heading: 1, text: B } ] } ] } }`,
-    nearest: `theme: { layout: { title: absent } }\n${page('body: [ { section: s, items: [ { heading: 1, text: Hello } ] } ]')}`,
-    numbers: { hidden: 2, replaced: 1 },
-    at: '/theme/layout/title/presence',
-    mendable: true,
-  },
-  {
-    rule: 'sidebar-empty',
-    holds: `${HEADER}theme: { layout: { sidebar: { side: right, use: bare } } }\n${page(TEXT)}`,
-    nearest: `${HEADER}theme: { layout: { sidebar: { side: right, use: rail } } }\n${page(TEXT)}`,
-    numbers: { reserved: 340 },
-    at: '/theme/layout/sidebar/side',
-    mendable: true,
-  },
-  {
-    rule: 'boxed-in',
-    holds: page(HERO),
-    nearest: `theme: { layout: { width: full } }\n${page(HERO)}`,
-    numbers: { short: 60 },
-    at: '/theme',
-    mendable: true,
-  },
-  {
-    rule: 'gap-left-behind',
-    holds: `templates: { t: { arrange: [ title, { gap: 64px }, content ], layout: { title: absent } } }\n${page(`template: t, ${TEXT}`)}`,
-    nearest: `templates: { t: { arrange: [ title, { gap: 64px }, content ] } }\n${page(`template: t, ${TEXT}`)}`,
-    numbers: { px: 64 },
-    at: '/templates/t/arrange/1',
-    mendable: true,
-  },
-  {
-    rule: 'style-not-understood',
-    holds: 'styles: [ { css: "#top { transform: translateY(4px) }" } ]',
-    nearest: 'styles: [ { css: "#top { transform: none }" } ]',
-    numbers: { declarations: 1 },
-    at: '/styles/0#5:26',
-    place: '/styles/0',
-    mendable: false,
-  },
-]
 
 describe('rules', () => {
   it('every rule of the list has a case here', () => {

@@ -28,6 +28,9 @@ export const chainOf = (site: ResolvedSite, path: string, viewport = 'desk', pag
     .chain(path)
     .map((entry) => `${entry.layer} ${entry.outcome} ${String(entry.value)}`)
 
+/** The clock of these tests. */
+export const NOW = new Date('2026-11-24T12:00:00Z')
+
 /** Findings of one rule. */
 export const findingsOf = (site: ResolvedSite, rule: string): Finding[] =>
-  inspect(site).filter((finding) => finding.rule === rule)
+  inspect(site, { now: NOW }).filter((finding) => finding.rule === rule)

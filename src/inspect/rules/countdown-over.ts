@@ -10,7 +10,7 @@ export const countdownOver = viewRule({
   summary: 'A countdown has reached its end.',
   matters: 'It stands at nought, and the page speaks of something that is over.',
   holds: 'The time that is counted down to is not later than now. days is for how long.',
-  example: `pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { countdown: "2020-01-01T00:00:00Z" } ] } ] } }
+  example: `pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { text: words }, { countdown: "2020-01-01T00:00:00Z" } ] } ] } }
 `,
   numbers: ['days'],
   message: ({ worst }) => {

@@ -11,7 +11,7 @@ export const frontUnassigned = siteRule({
   summary: 'No page is said to be the front page, or another page claims its address.',
   matters: 'What stands at the site’s address is whatever the system shows when nobody says.',
   holds: 'There is no `purposes.front` (or it leads nowhere), or a page that is not the front page has the path `/`.',
-  example: `pages: { visit: { path: /visit, title: Visit } }
+  example: `pages: { visit: { path: /, title: Visit, body: [ { section: s, items: [ { text: words } ] } ] } }
 `,
   numbers: [],
   message: ({ worst }) =>

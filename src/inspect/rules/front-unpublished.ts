@@ -10,7 +10,8 @@ export const frontUnpublished = pageRule({
   matters: 'Who types the site’s address finds nothing.',
   holds: 'The page that `purposes.front` names has the status `draft`.',
   example: `purposes: { front: visit }
-pages: { visit: { path: /, title: Visit, status: draft } }
+assets: { mark: { width: 80, height: 40 } }
+pages: { visit: { path: /, title: Visit, status: draft, share: { image: mark }, body: [ { section: s, items: [ { text: words } ] } ] } }
 `,
   numbers: [],
   message: () => 'the front page is a draft',

@@ -1,4 +1,5 @@
-import { toPointer } from '../../model/json.js'
+import { fromPointer, own, toPointer } from '../../model/json.js'
+import { setAt } from '../propose.js'
 import { px } from '../words.js'
 import { viewRule } from '../rule.js'
 import { HEADER_SHARE } from '../thresholds.js'
@@ -11,8 +12,10 @@ export const headerTall = viewRule({
   summary: 'The header takes more than a quarter of the screen’s height.',
   matters: 'What the visitor came for begins further down.',
   holds: 'The header is printed and higher than 25 % of the viewport. share is that share, height the header’s in px.',
-  example: `surrounds: { top: { as: header, height: 240px } }
+  example: `menus: { m: [ { label: Visit, page: visit } ] }
+surrounds: { top: { as: header, rows: [ { id: news, padding: 80px, items: [ { text: Open tonight } ] }, { items: [ { menu: m, height: 40px } ] } ] } }
 theme: { layout: { header: { use: top } } }
+pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { text: words } ] } ] } }
 `,
   numbers: ['share', 'height'],
   message: ({ worst }) =>
@@ -27,5 +30,14 @@ theme: { layout: { header: { use: top } } }
       numbers: { share, height: header.height },
       certainty: header.certainty,
     })
+  },
+  propose: ({ at, cases }, { site }) => {
+    const viewports = [...new Set(cases.map((c) => c.viewport))]
+    const surround = own(site.data.surrounds, fromPointer(at)[1] ?? '')
+    return (surround?.rows ?? []).map((row, n) => ({
+      title: `hide the row ${row.id ?? n + 1} at ${viewports.join(', ')}`,
+      patch: setAt(site, [...fromPointer(at), 'rows', String(n), 'hide'], [...(row.hide ?? []), ...viewports]),
+      choice: true,
+    }))
   },
 })

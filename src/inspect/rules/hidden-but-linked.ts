@@ -12,9 +12,10 @@ export const hiddenButLinked = siteRule({
   matters: 'It is promoted and hidden at once; one of the two was forgotten.',
   holds: '`findable.web` is false, and the page is the front page or in a menu that some live page prints.',
   example: `menus: { m: [ { label: Visit, page: visit } ] }
+assets: { mark: { width: 80, height: 40 } }
 surrounds: { top: { as: header, rows: [ { items: [ { menu: m } ] } ] } }
 theme: { layout: { header: { use: top } } }
-pages: { visit: { path: /visit, title: Visit, layout: { findable: false } } }
+pages: { visit: { path: /visit, title: Visit, layout: { findable: false }, share: { image: mark }, body: [ { section: s, items: [ { text: words } ] } ] } }
 `,
   numbers: [],
   message: ({ worst }) => `search engines are kept out, yet it ${worst.words?.['how'] ?? 'is linked'}`,

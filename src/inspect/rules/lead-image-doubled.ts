@@ -13,7 +13,7 @@ export const leadImageDoubled = pageRule({
   holds:
     'The lead picture is printed and the first section has the same; or it is set, and the lead image is printed at no viewport. times counts how often it is seen.',
   example: `assets: { dome: { width: 160, height: 90 } }
-pages: { visit: { path: /visit, title: Visit, image: dome, layout: { leadImage: shown }, body: [ { section: s, items: [ { image: dome } ] } ] } }
+pages: { visit: { path: /visit, title: Visit, image: dome, layout: { leadImage: shown }, body: [ { section: s, items: [ { image: dome }, { text: words } ] } ] } }
 `,
   numbers: ['times'],
   message: ({ worst }) =>

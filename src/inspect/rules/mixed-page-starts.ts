@@ -1,6 +1,7 @@
 import type { Deciding } from '../deciding.js'
 import type { PageSight } from '../page-sight.js'
 import { firstBand, placedTexts, topEdge } from '../page-start.js'
+import { overridePages, pagesInWords } from '../propose.js'
 import { siteRule } from '../rule.js'
 import type { Sight } from '../sight.js'
 import { TOLERANCE_PX } from '../thresholds.js'
@@ -43,9 +44,20 @@ pages:
         pages: (first.space > TOLERANCE_PX ? bands : texts).map((s) => s.page),
         viewports: [first.viewport],
         numbers: { bands: bands.length, texts: texts.length },
-        words: { template: first.template },
+        words: { template: first.template, instead: first.space > TOLERANCE_PX ? '0' : 'revert' },
       })
     }
+  },
+  propose: ({ pages, worst }, { site }) => {
+    const without = worst.words?.['instead'] === '0'
+    return [
+      {
+        title: without
+          ? `no space before the content on ${pagesInWords(pages)}`
+          : `the space before the content that theme and kind say, on ${pagesInWords(pages)}`,
+        patch: overridePages(site, pages, 'spacing.before', without ? 0 : 'revert'),
+      },
+    ]
   },
 })
 
@@ -66,7 +78,14 @@ function startsOf({ page, sights }: PageSight): readonly Start[] {
     const begins = beginningOf(sight)
     if (!begins) return []
     return [
-      { page: page.id, template, viewport: sight.view.viewport.name, decider: sight.decider('spacing.before'), begins },
+      {
+        page: page.id,
+        template,
+        viewport: sight.view.viewport.name,
+        decider: sight.decider('spacing.before'),
+        begins,
+        space: sight.frame.property('spacing.before') ?? 0,
+      },
     ]
   })
 }

@@ -13,10 +13,13 @@ export const navLost = viewRule({
   holds:
     'The page is not the front page, and among what is printed there is no menu with entries, no logo and no link to the front page. exits counts the links to other pages and sites that there are.',
   example: `purposes: { front: home }
-theme: { layout: { header: absent, footer: absent } }
+assets: { mark: { width: 80, height: 40 } }
+surrounds: { top: { as: header, rows: [ { items: [ { logo: mark } ] } ] }, foot: { as: footer, height: 40px } }
+theme: { layout: { header: { use: top }, footer: { use: foot } } }
+templates: { bare: { layout: { header: absent } } }
 pages:
   home: { path: /, title: Home }
-  visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { text: words } ] } ] }
+  visit: { path: /visit, title: Visit, template: bare, body: [ { section: s, items: [ { text: words } ] } ] }
 `,
   numbers: ['exits'],
   worst: 'smallest',

@@ -1,4 +1,7 @@
 import { brokenRequirements } from '../policies.js'
+import { definitionOf, HEADLINE_PROPERTY, isFacet } from '../../model/facets.js'
+import type { Json } from '../../model/json.js'
+import { overridePages, pagesInWords } from '../propose.js'
 import { viewRule } from '../rule.js'
 
 /** A promise of the site's owner that a page does not keep. */
@@ -10,14 +13,26 @@ export const policyBroken = viewRule({
   matters: 'It was promised.',
   holds:
     'A requirement of a policy that means the page does not hold at a viewport: a value, a list of values of which one will do, or `min` and `max`. is and should are the figures where there are any.',
-  example: `policies: [ { name: No sidebar anywhere, require: { sidebar: none } } ]
-theme: { layout: { sidebar: right } }
-pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { text: words } ] } ] } }
+  example: `policies: [ { name: Every page shows its title, require: { title: shown } } ]
+theme: { layout: { title: visually-hidden } }
+pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { text: words } ] } ] }, hours: { path: /hours, title: Hours, layout: { title: shown }, body: [ { section: s, items: [ { text: words } ] } ] } }
 `,
   numbers: ['is', 'should'],
   message: ({ worst }) => `“${worst.words?.['policy'] ?? ''}”: ${worst.words?.['what'] ?? ''}`,
   advice: 'change the page, or the policy',
   check(sight, report) {
     for (const broken of brokenRequirements(sight)) report(broken)
+  },
+  propose: ({ at, pages }, { site }) => {
+    const [, , index = '', , key = ''] = at.split('/')
+    const required = site.data.policies?.[Number(index)]?.require[key] as Json | undefined
+    const path = isFacet(key) ? `${key}.${HEADLINE_PROPERTY[key]}` : key
+    if (definitionOf(path) === undefined || required === undefined || typeof required === 'object') return []
+    return [
+      {
+        title: `say ${path}: ${String(required)} on ${pagesInWords(pages)}`,
+        patch: overridePages(site, pages, path, required),
+      },
+    ]
   },
 })

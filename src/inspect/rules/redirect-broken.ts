@@ -11,7 +11,11 @@ export const redirectBroken = pageRule({
   summary: 'A members’ page sends those who are not signed in nowhere, to another members’ page, or in a circle.',
   matters: 'Who is not signed in gets an error where they should get a door.',
   holds: 'Following `sendTo` (else `purposes.signIn`) from the page ends nowhere, on a members’ page, or in a circle.',
-  example: `pages: { visit: { path: /visit, title: Visit, access: members, body: [ { section: s, items: [ { text: words } ] } ] } }
+  example: `purposes: { signIn: door }
+pages:
+  visit: { path: /visit, title: Visit, access: members, sendTo: rota, body: [ { section: s, items: [ { text: words } ] } ] }
+  rota: { path: /rota, title: Rota, access: members, sendTo: visit, body: [ { section: s, items: [ { text: words } ] } ] }
+  door: { path: /door, title: Sign in, body: [ { section: s, items: [ { form: sign-in, to: door } ] } ] }
 `,
   numbers: [],
   message: ({ worst }) => `who is not signed in is sent ${worst.words?.['chain'] ?? 'nowhere'}`,

@@ -13,7 +13,7 @@ export const sidebarDoubled = viewRule({
     'A sidebar is printed and a sidebar surround stands in the body; or one surround is printed twice on the page. times counts them.',
   example: `surrounds: { rail: { as: sidebar, items: [ { text: words } ] } }
 theme: { layout: { sidebar: { side: right, use: rail } } }
-pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { use: rail } ] } ] } }
+pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { text: words }, { use: rail } ] } ] } }
 `,
   numbers: ['times'],
   message: ({ worst }) =>

@@ -11,7 +11,9 @@ export const templateChoiceDisagrees = pageRule({
   holds: 'The page’s `template` and `built.template` differ.',
   example: `builders: { stave: {} }
 templates: { a: {}, b: {} }
-pages: { visit: { path: /visit, title: Visit, template: a, built: { with: stave, template: b }, body: [ { section: s, items: [ { text: words } ] } ] } }
+pages:
+  visit: { path: /visit, title: Visit, template: a, built: { with: stave, template: b }, body: [ { section: s, items: [ { text: words } ] } ] }
+  hours: { path: /hours, title: Hours, template: b, body: [ { section: s, items: [ { text: words } ] } ] }
 `,
   numbers: [],
   message: ({ worst }) =>
