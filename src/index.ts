@@ -11,7 +11,7 @@ export {
   type ProblemCode,
   type SourcePlace,
 } from './model/problem.js'
-export { memoryFiles, NO_FILES, type Files } from './model/files.js'
+export { memoryFiles, NO_FILES, type Files, type Pixels } from './model/files.js'
 export { PatchError, type Operation, type Patch } from './model/patch.js'
 export {
   definitionOf,
@@ -37,6 +37,12 @@ export { inspect, type InspectOptions } from './inspect/inspect.js'
 export { RULES } from './inspect/rules/index.js'
 export { SEVERITIES, type Finding, type Mend, type Numbers, type Rule, type Severity } from './inspect/rule.js'
 export { drawWireframe, wireframeTree, type WireframeOptions } from './draw/wireframe.js'
+export { findingsHtml } from './draw/findings/html.js'
+export { findingsJunit } from './draw/findings/junit.js'
+export { findingsMarkdown } from './draw/findings/markdown.js'
+export { findingsSarif } from './draw/findings/sarif.js'
+export { ruleMarkdown, rulesMarkdown } from './draw/rule-page.js'
+export { drawTerminal } from './draw/terminal.js'
 export { chainDocument, findingsDocument, pageDocument, tableDocument } from './draw/documents.js'
 export { kindsNamed, SHARED_THINGS, usesOf, type SharedThing, type Use, type Uses } from './change/uses.js'
 export { siteJsonSchema } from './model/json-schema.js'

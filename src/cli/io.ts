@@ -1,3 +1,4 @@
+import { Presets, SingleBar } from 'cli-progress'
 import pc from 'picocolors'
 
 /** What a command may touch of the world; a test passes its own. */
@@ -8,6 +9,13 @@ export interface Io {
   /** Columns of the terminal. */
   readonly columns: number
   readonly colours: ReturnType<typeof pc.createColors>
+  /** Shows how far long work is, where somebody watches; nothing is shown for work of few steps. */
+  readonly progress?: (what: string, steps: number) => Progress
+}
+
+export interface Progress {
+  readonly update: (done: number) => void
+  readonly stop: () => void
 }
 
 export const ExitCode = { fine: 0, findings: 1, badInput: 2 } as const
@@ -19,6 +27,17 @@ export class UsageError extends Error {
 }
 
 const DEFAULT_COLUMNS = 100
+/** Work of fewer steps is done before a bar could be read. */
+const FEW_STEPS = 500
+const NO_PROGRESS: Progress = { update: () => undefined, stop: () => undefined }
+
+function terminalProgress(what: string, steps: number): Progress {
+  if (!process.stderr.isTTY || steps < FEW_STEPS) return NO_PROGRESS
+  const format = `{bar} {value} of {total} ${what}, {eta_formatted} left`
+  const bar = new SingleBar({ format, stream: process.stderr, clearOnComplete: true }, Presets.shades_classic)
+  bar.start(steps, 0)
+  return { update: (done) => bar.update(done), stop: () => bar.stop() }
+}
 
 /** The real terminal. Colour only where there is one, and never with NO_COLOR. */
 export function processIo(readStdin: () => string): Io {
@@ -28,6 +47,7 @@ export function processIo(readStdin: () => string): Io {
     err: (text) => void process.stderr.write(text),
     readStdin,
     columns: process.stdout.columns ?? (Number(process.env['COLUMNS']) || DEFAULT_COLUMNS),
+    progress: terminalProgress,
     colours: pc.createColors(Boolean(colourful || process.env['FORCE_COLOR'])),
   }
 }

@@ -2,6 +2,7 @@ import Table from 'cli-table3'
 import wrapAnsi from 'wrap-ansi'
 import type { Json } from '../model/json.js'
 import { isObject } from '../model/json.js'
+import { placeOf } from '../draw/findings/place.js'
 import type { SourcePlace } from '../model/problem.js'
 
 /** Text in lines of at most some columns, each indented. */
@@ -52,7 +53,7 @@ export function plain(value: Json | undefined): string {
   return String(value)
 }
 
-export const placeText = (at: SourcePlace | null): string => (at ? `${at.file}:${at.line}:${at.column}` : '(built in)')
+export const placeText = (at: SourcePlace | null): string => (at ? placeOf(at) : '(built in)')
 
 /** "a, b, c and 4 more". */
 export function someOf(names: readonly string[], most: number): string {

@@ -1,5 +1,5 @@
 import type { Uses } from '../change/uses.js'
-import type { Finding, Severity } from '../inspect/rule.js'
+import type { Finding, Rule, Severity } from '../inspect/rule.js'
 import { facetsInPx, rounded } from '../measure/facets.js'
 import { measurePage, type PageMeasure } from '../measure/page.js'
 import type { Box } from '../measure/box.js'
@@ -31,6 +31,18 @@ export function findingsDocument(resolved: ResolvedSite, findings: readonly Find
     site: resolved.site.data.site.name,
     counts: { error: count('error'), warning: count('warning'), note: count('note') },
     findings: findings.map(({ advice: _advice, ...finding }) => finding),
+  }
+}
+
+/** What is looked for, and when it holds. */
+export function rulesDocument(rules: readonly Rule[]) {
+  return {
+    ...head('rules'),
+    rules: rules.map(
+      ({ id, severity, facet, scope, summary, matters, holds, numbers, worst = 'largest', advice, example }) => ({
+        ...{ id, severity, facet, scope, summary, matters, holds, numbers, worst, advice, example },
+      }),
+    ),
   }
 }
 

@@ -14,6 +14,8 @@ export interface WireframeOptions {
   readonly width?: number
   /** Name of the font; the drawing brings none with it. */
   readonly font?: string
+  /** Goes before ids within the drawing, so that several can stand in one document. */
+  readonly idPrefix?: string
   /** Whether the page's title and template stand above; default true. */
   readonly heading?: boolean
 }
@@ -38,7 +40,8 @@ export function drawWireframe(measures: readonly PageMeasure[], options: Wirefra
 
 /** The drawing as a tree of SVG elements (hast), for those who put it into a document of their own. */
 export function wireframeTree(measures: readonly PageMeasure[], options: WireframeOptions = {}): Element {
-  const { width = DEFAULT_WIDTH, font = FONT, heading = true } = options
+  const { width = DEFAULT_WIDTH, font = FONT, heading = true, idPrefix = '' } = options
+  const hatch = `${idPrefix}hatch`
   const top = (heading ? HEAD : 12) + MARGIN
   const [first] = measures
   if (!first) throw new RangeError('there is nothing to draw: name at least one viewport')
@@ -48,7 +51,7 @@ export function wireframeTree(measures: readonly PageMeasure[], options: Wirefra
 
   let x = MARGIN
   const views = measures.map((measure) => {
-    const drawn = drawView(measure, x, top, scale)
+    const drawn = drawView(measure, x, top, scale, hatch)
     x += measure.viewport.width * scale + LEADER + LABELS + GAP
     return drawn
   })
@@ -65,7 +68,7 @@ export function wireframeTree(measures: readonly PageMeasure[], options: Wirefra
       s('defs', [
         s(
           'pattern',
-          { id: 'hatch', width: 7, height: 7, patternUnits: 'userSpaceOnUse', patternTransform: 'rotate(45)' },
+          { id: hatch, width: 7, height: 7, patternUnits: 'userSpaceOnUse', patternTransform: 'rotate(45)' },
           [
             s('rect', { width: 7, height: 7, fill: ALARM, fillOpacity: 0.12 }),
             s('line', { x1: 0, y1: 0, x2: 0, y2: 7, stroke: ALARM, strokeWidth: 2.4 }),
@@ -101,6 +104,7 @@ function drawView(
   left: number,
   top: number,
   scale: number,
+  hatch: string,
 ): { element: Element; bottom: number } {
   const { viewport } = measure
   const page = measure.box('page')
@@ -114,7 +118,7 @@ function drawView(
   })
   const shapes = measure.boxes.flatMap((box) => drawBox(box, at(box), measure))
   const covered = coveredArea(measure)
-  const hatched = covered ? [s('rect', { ...at(covered), fill: 'url(#hatch)', stroke: ALARM, strokeWidth: 1 })] : []
+  const hatched = covered ? [s('rect', { ...at(covered), fill: `url(#${hatch})`, stroke: ALARM, strokeWidth: 1 })] : []
   const placed = placeCallouts(calloutsOf(measure, covered, scale), LINE, 7)
   const labelX = left + width + LEADER
   const labels = placed.flatMap((callout) => {

@@ -1,0 +1,70 @@
+import type { Rule } from '../inspect/rule.js'
+
+/** A rule's page, as docs/rules/ has it and `rules <id>` prints it. */
+export function ruleMarkdown(rule: Rule): string {
+  const numbers =
+    rule.numbers.length === 0
+      ? 'It reports no numbers.'
+      : `It reports ${rule.numbers.map((n) => `\`${n}\``).join(', ')}; the worst case is the one with the ${rule.worst ?? 'largest'} \`${rule.numbers[0]}\`.`
+  return `# ${rule.id}
+
+${rule.summary}
+
+Severity: ${rule.severity}. It is about: ${rule.facet}. It is looked for ${SCOPES[rule.scope]}.
+
+## Why it matters
+
+${rule.matters}
+
+## When it holds
+
+${rule.holds}
+
+${numbers}
+
+## A site that shows it
+
+\`\`\`yaml
+${rule.example.trimEnd()}
+\`\`\`
+
+## What to do
+
+${capital(rule.advice)}. ${
+    rule.propose
+      ? 'Where a change is certain, `wembra mend` makes it: each is tried in memory first, and offered only when the finding is gone, no other has come, and no page changes that it does not name.'
+      : 'No change is certain here, so none is offered.'
+  }
+
+## How to allow it
+
+\`\`\`yaml
+allow: [ { rule: [ ${rule.id} ], where: { page: visit }, reason: "…" } ]   # also on a template or page
+severity: { ${rule.id}: none }                                # or for the whole site
+\`\`\`
+`
+}
+
+const SCOPES: Readonly<Record<Rule['scope'], string>> = {
+  view: 'on each page at each viewport',
+  page: 'on each page, whatever the viewport',
+  site: 'on all pages together',
+  allow: 'once all other rules have spoken',
+}
+
+const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1)
+
+/** The list of all rules, as docs/rules/README.md has it. */
+export function rulesMarkdown(rules: readonly Rule[]): string {
+  const rows = rules.map(
+    (rule) => `| [${rule.id}](${rule.id}.md) | ${rule.severity} | ${rule.summary.replaceAll('|', '\\|')} |`,
+  )
+  return `# Rules
+
+What \`wembra check\` looks for. This list and the pages behind it are made from the rules themselves (\`npm run docs\`).
+
+| rule | severity | what it means |
+|---|---|---|
+${rows.join('\n')}
+`
+}
