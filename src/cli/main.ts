@@ -2,6 +2,7 @@ import { Command, CommanderError } from 'commander'
 import { addCheck } from './check.js'
 import { addDraw } from './draw.js'
 import { ExitCode, type Io } from './io.js'
+import { addMend } from './mend.js'
 import { addRules } from './rules.js'
 import { addSchema } from './schema.js'
 import { addShow } from './show.js'
@@ -20,7 +21,8 @@ export async function main(args: readonly string[], io: Io): Promise<ExitCode> {
     .exitOverride()
     .configureOutput({ writeOut: io.out, writeErr: io.err })
     .showHelpAfterError('(wembra --help lists the commands; each has examples of its own)')
-  for (const add of [addCheck, addShow, addWhy, addTable, addUses, addDraw, addRules, addSchema]) add(program, io, done)
+  for (const add of [addCheck, addShow, addWhy, addTable, addUses, addDraw, addMend, addRules, addSchema])
+    add(program, io, done)
   for (const command of program.commands) command.exitOverride().configureOutput({ writeOut: io.out, writeErr: io.err })
   try {
     await program.parseAsync([...args], { from: 'user' })

@@ -1,5 +1,5 @@
 import type { Uses } from '../change/uses.js'
-import type { Finding, Rule, Severity } from '../inspect/rule.js'
+import type { Finding, Mend, Rule, Severity } from '../inspect/rule.js'
 import { facetsInPx, rounded } from '../measure/facets.js'
 import { measurePage, type PageMeasure } from '../measure/page.js'
 import type { Box } from '../measure/box.js'
@@ -32,6 +32,18 @@ export function findingsDocument(resolved: ResolvedSite, findings: readonly Find
     counts: { error: count('error'), warning: count('warning'), note: count('note') },
     findings: findings.map(({ advice: _advice, ...finding }) => finding),
   }
+}
+
+/** What was mended, and what is left. */
+export function mendDocument(report: {
+  readonly written: readonly (Mend & { readonly key: string })[]
+  readonly refused: readonly { readonly mend: Mend & { readonly key: string }; readonly because: string }[]
+  readonly left: readonly Finding[]
+  readonly diffs: readonly string[]
+  readonly dryRun: boolean
+}) {
+  const { written, refused, left, diffs, dryRun } = report
+  return { ...head('mend'), dryRun, written, refused, left, diffs }
 }
 
 /** What is looked for, and when it holds. */

@@ -2,6 +2,7 @@ import { isObject, own, toPointer, fromPointer, valueAt, type Json, type JsonObj
 import type { Operation, Patch } from '../model/patch.js'
 import type { PropertyPath } from '../model/facets.js'
 import type { Site } from '../model/site.js'
+import { atViewport } from '../resolve/settings.js'
 import type { Proposal } from './rule.js'
 
 /** Operations that set a value at a path, making the maps on the way that are not there yet. */
@@ -69,18 +70,25 @@ export function sayInstead(
   ]
 }
 
-/** A value at some viewports and what was said before at the others. */
+/** A value at some viewports and what was said before at the others, in as few entries as say it. */
 export function atViewports(site: Site, before: Json | undefined, viewports: readonly string[], value: Json): Json {
-  const all = site.viewports.map((v) => v.name)
-  if (all.every((name) => viewports.includes(name))) return value
-  const entries = Object.fromEntries(viewports.map((name) => [name, value]))
-  if (isObject(before)) return { ...entriesOf(before, all), ...entries }
-  return { ...entries, ...(before !== undefined && { else: before }) }
+  const names = site.viewports.map((v) => v.name)
+  const said = names.map((name) => (viewports.includes(name) ? value : atViewport(before, name)))
+  const counts = new Map<string, number>()
+  for (const each of said) counts.set(JSON.stringify(each), (counts.get(JSON.stringify(each)) ?? 0) + 1)
+  const [usual] = [...counts].filter(([text]) => text !== undefined).sort(([, a], [, b]) => b - a)[0] ?? []
+  const isUsual = (each: Json | undefined): boolean => JSON.stringify(each) === usual
+  if (counts.size === 1 && said[0] !== undefined) return said[0]
+  const entries = names.flatMap((name, n) =>
+    said[n] === undefined || isUsual(said[n]) ? [] : [[name, said[n]] as const],
+  )
+  // Where something is left unsaid no `else` may speak for it.
+  const isComplete = said.every((each) => each !== undefined)
+  const rest = isComplete
+    ? [['else', said.find(isUsual)] as const]
+    : names.flatMap((name, n) => (isUsual(said[n]) ? [[name, said[n]] as const] : []))
+  return Object.fromEntries([...entries, ...rest]) as Json
 }
-
-/** A map by viewport with the entries that stand for something; `else` stays for the others. */
-const entriesOf = (map: JsonObject, viewports: readonly string[]): JsonObject =>
-  Object.fromEntries(Object.entries(map).filter(([key]) => key === 'else' || viewports.includes(key)))
 
 export const pagesInWords = (pages: readonly string[]): string =>
   pages.length === 1 ? `the page ${pages[0]}` : `these ${pages.length} pages`

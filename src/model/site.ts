@@ -1,7 +1,7 @@
 import { checkNames } from './check-names.js'
 import { checkSchema } from './check-schema.js'
 import { NO_FILES, type Files } from './files.js'
-import { fromPointer, type Json } from './json.js'
+import { fromPointer, toPointer, type Json } from './json.js'
 import { loadSite } from './load.js'
 import { locateOrigin, originOf, type Origin } from './merge.js'
 import { SiteError, type Problem, type SourcePlace } from './problem.js'
@@ -33,6 +33,8 @@ export interface Site {
   readonly sources: readonly Source[]
   /** Where what a pointer names was written. */
   readonly locate: (pointer: string, what?: 'key' | 'value') => SourcePlace
+  /** The file that a pointer's part is written in, or would be, with its pointer and the whole value there. */
+  readonly origin: (pointer: string) => { readonly file: string; readonly pointer: string; readonly source: Json }
   /** How near the file is that a pointer was written in: 0 for the site's own file and those it includes. */
   readonly nearness: (pointer: string) => number
 }
@@ -95,6 +97,12 @@ function makeSite(
     locate: (pointer, what = 'key') => {
       const path = fromPointer(pointer)
       return { ...locateOrigin(origin, path, what), pointer }
+    },
+    origin: (pointer) => {
+      const path = fromPointer(pointer)
+      const { origin: found, depth } = originOf(origin, path)
+      const { file: own, value } = found.source
+      return { file: own, pointer: found.pointer + toPointer(path.slice(depth)), source: value }
     },
     nearness: (pointer) => nearness.get(originOf(origin, fromPointer(pointer)).origin.source.file) ?? 0,
   }

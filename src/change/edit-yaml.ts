@@ -1,0 +1,306 @@
+import { applyPatch, type Operation } from 'rfc6902'
+import {
+  isAlias,
+  isCollection,
+  isMap,
+  isNode,
+  isPair,
+  isScalar,
+  isSeq,
+  parseDocument,
+  stringify,
+  type Document,
+  type Node,
+  type Pair,
+  type YAMLMap,
+  type YAMLSeq,
+} from 'yaml'
+import { fromPointer, type Json } from '../model/json.js'
+
+/** An operation that sets or takes away what stands at a pointer of one file. */
+export type TextOperation =
+  | { readonly op: 'add' | 'replace'; readonly path: string; readonly value: Json }
+  | { readonly op: 'remove'; readonly path: string }
+
+/** Thrown where a text cannot be edited in place without touching more than was asked. */
+export class EditError extends Error {
+  override readonly name = 'EditError'
+}
+
+/**
+ * Changes one thing in a YAML (or JSON) text and leaves every other character as it is: comments, order, quoting,
+ * anchors and line endings.
+ *
+ * @throws {EditError} Where the place cannot be found, or stands behind an alias.
+ */
+export function editYaml(text: string, operation: TextOperation, isJson = false): string {
+  return new Editor(text, isJson).apply(operation)
+}
+
+/** The same for newline-delimited JSON, one page a line: the page's line is written anew. */
+export function editPageLines(text: string, operation: TextOperation): string {
+  const [, id = ''] = fromPointer(operation.path)
+  const lines = text.split('\n')
+  const index = lines.findIndex((line) => line.trim() !== '' && (JSON.parse(line) as { id?: unknown }).id === id)
+  if (index < 0) throw new EditError(`no line has the page "${id}"`)
+  const line = lines[index] as string
+  const page = JSON.parse(line) as Json
+  const path = operation.path.slice(operation.path.indexOf('/', '/pages/'.length))
+  const [error] = applyPatch(page, [{ ...operation, path } as Operation])
+  if (error) throw new EditError(error.message)
+  lines[index] = JSON.stringify(page) + (line.endsWith('\r') ? '\r' : '')
+  return lines.join('\n')
+}
+
+class Editor {
+  readonly #text: string
+  readonly #document: Document
+  readonly #isJson: boolean
+  readonly #eol: string
+
+  constructor(text: string, isJson: boolean) {
+    this.#text = text
+    this.#isJson = isJson
+    this.#document = parseDocument(text, { version: '1.2' })
+    this.#eol = text.includes('\r\n') ? '\r\n' : '\n'
+  }
+
+  apply(operation: TextOperation): string {
+    const path = fromPointer(operation.path)
+    const key = path.pop()
+    if (key === undefined) throw new EditError('the whole file cannot be replaced')
+    const parent = this.#find(path)
+    if (operation.op === 'remove') return this.#remove(parent, path, key)
+    if (isMap(parent)) {
+      const pair = pairOf(parent, key)
+      return pair ? this.#replacePair(pair, operation.value) : this.#addPair(parent, path, key, operation.value)
+    }
+    if (isSeq(parent)) return this.#setItem(parent, key, operation)
+    // A key with nothing behind it becomes a map.
+    return this.#replaceAt(path, { [key]: operation.value })
+  }
+
+  #find(path: readonly string[]): unknown {
+    let node: unknown = this.#document.contents
+    for (const key of path) {
+      if (isAlias(node)) throw new EditError('it stands behind an alias, whose anchor is used elsewhere')
+      if (isMap(node)) node = pairOf(node, key)?.value
+      else if (isSeq(node)) node = node.items[Number(key)]
+      else throw new EditError(`nothing stands at ${path.join('/')}`)
+    }
+    if (isAlias(node)) throw new EditError('it stands behind an alias, whose anchor is used elsewhere')
+    return node
+  }
+
+  /** Replaces what stands at a path whose value is empty. */
+  #replaceAt(path: readonly string[], value: Json): string {
+    const key = path.at(-1)
+    const around = this.#find(path.slice(0, -1))
+    const pair = isMap(around) && key !== undefined ? pairOf(around, key) : undefined
+    if (!pair) throw new EditError(`nothing stands at ${path.join('/')}`)
+    return this.#replacePair(pair, value)
+  }
+
+  #splice(start: number, end: number, replacement: string): string {
+    return this.#text.slice(0, start) + replacement + this.#text.slice(end)
+  }
+
+  /** A value on one line, as it may stand in a flow collection or behind a key. */
+  #inline(value: Json, inFlow: boolean): string {
+    if (this.#isJson) return JSON.stringify(value)
+    if (typeof value === 'string' && /[\n\r]/.test(value)) return JSON.stringify(value)
+    const style = { collectionStyle: 'flow', flowCollectionPadding: true, lineWidth: 0 } as const
+    if (!inFlow || typeof value === 'object') return stringify(value, style).trim()
+    // Within a flow collection commas and brackets are not plain.
+    return stringify([value], style).trim().slice(2, -2)
+  }
+
+  #key(key: string): string {
+    return this.#isJson ? JSON.stringify(key) : this.#inline(key, true)
+  }
+
+  #replacePair(pair: Pair, value: Json): string {
+    const node = pair.value as Node | null
+    const [keyEnd] = [rangeOf(pair.key as Node)[1]]
+    if (node && isScalar(node) && typeof value !== 'object') return this.#replaceScalar(node, value)
+    if (!node || !node.range || node.range[0] === node.range[1]) {
+      const colon = this.#text.indexOf(':', keyEnd) + 1
+      return this.#splice(colon, colon, ` ${this.#inline(value, false)}`)
+    }
+    const isFlow = !isCollection(node) || node.flow === true
+    const start = isFlow ? node.range[0] : this.#text.indexOf(':', keyEnd) + 1
+    const end = isFlow ? node.range[1] : trimmedEnd(this.#text, node.range[1])
+    return this.#splice(start, end, `${isFlow ? '' : ' '}${this.#inline(value, this.#isInFlow(node))}`)
+  }
+
+  /** A scalar keeps its quotes. */
+  #replaceScalar(node: Node, value: Json): string {
+    const [start, end] = rangeOf(node)
+    const quote = this.#text[start]
+    if (typeof value === 'string' && quote === '"') return this.#splice(start, end, JSON.stringify(value))
+    if (typeof value === 'string' && quote === "'" && !value.includes('\n'))
+      return this.#splice(start, end, `'${value.replaceAll("'", "''")}'`)
+    if (quote === '|' || quote === '>') throw new EditError('a block of text is not replaced in place')
+    if (start === end) return this.#splice(start, end, ` ${this.#inline(value, false)}`)
+    return this.#splice(start, end, this.#inline(value, this.#isInFlow(node)))
+  }
+
+  /** Whether a node stands inside a flow collection, by the collections that enclose it. */
+  #isInFlow(node: Node): boolean {
+    const [start] = rangeOf(node)
+    const open: unknown[] = [this.#document.contents]
+    for (let next = open.pop(); next !== undefined; next = open.pop()) {
+      if (!isCollection(next) || !next.range) continue
+      const [from, to] = next.range
+      if (start < from || start >= to) continue
+      if (next.flow && next !== node) return true
+      for (const item of next.items) open.push(isPair(item) ? item.value : item)
+    }
+    return false
+  }
+
+  #addPair(map: YAMLMap, path: readonly string[], key: string, value: Json): string {
+    const [start, end] = rangeOf(map)
+    const last = map.items.at(-1)
+    const entry = `${this.#key(key)}: ${this.#inline(value, map.flow === true)}`
+    if (map.flow || this.#isJson) {
+      if (!last) return this.#splice(start, end, `{ ${entry} }`)
+      const at = endOfPair(last)
+      return this.#splice(at, at, this.#separator(map) + entry)
+    }
+    if (!last) return this.#replaceAt(path, { [key]: value })
+    const indent = columnOf(this.#text, rangeOf(map.items[0]?.key as Node)[0])
+    return this.#insertLine(endOfPair(last), `${' '.repeat(indent)}${entry}`)
+  }
+
+  /** What goes between the last entry of a flow collection and a new one: a new line where each has its own. */
+  #separator(collection: YAMLMap | YAMLSeq): string {
+    const [start] = rangeOf(collection)
+    const first = collection.items[0]
+    const begins = rangeOf((isPair(first) ? first.key : first) as Node)[0]
+    const between = this.#text.slice(start + 1, begins)
+    if (!between.includes('\n')) return ', '
+    return `,${this.#eol}${' '.repeat(columnOf(this.#text, begins))}`
+  }
+
+  /** Adds a line below the one in which something ends. */
+  #insertLine(end: number, line: string): string {
+    if (end > 0 && this.#text[end - 1] === '\n') return this.#splice(end, end, line + this.#eol)
+    const newline = this.#text.indexOf('\n', end)
+    if (newline < 0) return this.#splice(this.#text.length, this.#text.length, this.#eol + line)
+    return this.#splice(newline + 1, newline + 1, line + this.#eol)
+  }
+
+  #setItem(
+    list: YAMLSeq,
+    key: string,
+    { op, value }: { readonly op: 'add' | 'replace'; readonly value: Json },
+  ): string {
+    const index = key === '-' ? list.items.length : Number(key)
+    const item = list.items[index] as Node | undefined
+    if (op === 'replace') {
+      if (!item) throw new EditError(`the list has no entry ${index}`)
+      if (isScalar(item) && typeof value !== 'object') return this.#replaceScalar(item, value)
+      const [start, end] = rangeOf(item)
+      return this.#splice(start, trimmedEnd(this.#text, end), this.#inline(value, list.flow === true))
+    }
+    const entry = this.#inline(value, list.flow === true)
+    if (list.flow || this.#isJson) {
+      if (list.items.length === 0) return this.#splice(...wholeOf(list), `[ ${entry} ]`)
+      if (item) return this.#splice(rangeOf(item)[0], rangeOf(item)[0], `${entry}, `)
+      const at = trimmedEnd(this.#text, rangeOf(list.items.at(-1) as Node)[1])
+      return this.#splice(at, at, this.#separator(list) + entry)
+    }
+    const first = list.items[0] as Node | undefined
+    if (!first) throw new EditError('an empty list in block style cannot be added to')
+    const dash = this.#text.lastIndexOf('-', rangeOf(first)[0])
+    const line = `${' '.repeat(columnOf(this.#text, dash))}- ${entry}`
+    if (!item) return this.#insertLine(trimmedEnd(this.#text, rangeOf(list.items.at(-1) as Node)[1]), line)
+    const before = lineStart(this.#text, this.#text.lastIndexOf('-', rangeOf(item)[0]))
+    return this.#splice(before, before, line + this.#eol)
+  }
+
+  #remove(parent: unknown, path: readonly string[], key: string): string {
+    if (isMap(parent)) {
+      const index = parent.items.findIndex((pair) => isKey(pair, key))
+      if (index < 0) throw new EditError(`there is no ${key}`)
+      const spans = parent.items.map((pair) => ({ start: rangeOf(pair.key as Node)[0], end: endOfPair(pair) }))
+      return this.#removeEntry(parent, spans, index, path)
+    }
+    if (isSeq(parent)) {
+      const spans = parent.items.map((item) => {
+        const [start, end] = rangeOf(item as Node)
+        const from = parent.flow || this.#isJson ? start : this.#text.lastIndexOf('-', start)
+        return { start: from, end: trimmedEnd(this.#text, end) }
+      })
+      return this.#removeEntry(parent, spans, Number(key), path)
+    }
+    throw new EditError('nothing stands there')
+  }
+
+  #removeEntry(
+    parent: YAMLMap | YAMLSeq,
+    spans: readonly { readonly start: number; readonly end: number }[],
+    index: number,
+    path: readonly string[],
+  ): string {
+    const mine = spans[index]
+    if (!mine) throw new EditError(`the list has no entry ${index}`)
+    const [before, after] = [spans[index - 1], spans[index + 1]]
+    if (parent.flow || this.#isJson) {
+      if (after) return this.#splice(mine.start, after.start, '')
+      if (before) return this.#splice(before.end, mine.end, '')
+      return this.#splice(...wholeOf(parent), isSeq(parent) ? '[]' : '{}')
+    }
+    if (spans.length === 1) {
+      const empty: Json = isSeq(parent) ? [] : {}
+      if (path.length === 0) throw new EditError('the file would be empty')
+      const around = this.#find(path.slice(0, -1))
+      if (isMap(around)) return this.#replaceAt(path, empty)
+      const [start, end] = wholeOf(parent)
+      return this.#splice(start, trimmedEnd(this.#text, end), isSeq(parent) ? '[]' : '{}')
+    }
+    const start = lineStart(this.#text, mine.start)
+    // The first key of a list's entry stands behind its dash, which has to stay.
+    if (this.#text.slice(start, mine.start).trim() !== '' && after) return this.#splice(mine.start, after.start, '')
+    const newline = this.#text.indexOf('\n', Math.max(mine.end - 1, mine.start))
+    const end = this.#text[mine.end - 1] === '\n' ? mine.end : newline < 0 ? this.#text.length : newline + 1
+    return this.#splice(start, end, '')
+  }
+}
+
+const isKey = (pair: Pair, key: string): boolean => isScalar(pair.key) && String(pair.key.value) === key
+const pairOf = (map: YAMLMap, key: string): Pair | undefined => map.items.find((pair) => isKey(pair, key))
+
+function rangeOf(node: Node): [number, number] {
+  if (!isNode(node) || !node.range) throw new EditError('this part has no place of its own in the text')
+  return [node.range[0], node.range[1]]
+}
+
+const wholeOf = (node: Node): [number, number] => rangeOf(node)
+
+/** Where a pair ends: with its value, or its key where nothing is said. */
+function endOfPair({ key, value }: Pair): number {
+  const node = value as Node | null
+  if (!node?.range) return rangeOf(key as Node)[1] + 1
+  return isCollection(node) && !node.flow ? lastEnd(node) : node.range[1]
+}
+
+/** The end of what a block collection says, without the comments and blank lines that follow. */
+function lastEnd(collection: YAMLMap | YAMLSeq): number {
+  const last = collection.items.at(-1)
+  if (isPair(last)) return endOfPair(last)
+  const node = last as Node | undefined
+  if (!node) return rangeOf(collection)[1]
+  return isCollection(node) && !node.flow ? lastEnd(node as YAMLMap) : rangeOf(node)[1]
+}
+
+const lineStart = (text: string, at: number): number => text.lastIndexOf('\n', at - 1) + 1
+const columnOf = (text: string, at: number): number => at - lineStart(text, at)
+
+/** The end of a part without white space after it. */
+function trimmedEnd(text: string, end: number): number {
+  let at = end
+  while (at > 0 && /\s/.test(text[at - 1] as string)) at -= 1
+  return at
+}

@@ -1,0 +1,130 @@
+import equal from 'fast-deep-equal'
+import { FACETS, isFacet, type Facet } from '../model/facets.js'
+import type { Files } from '../model/files.js'
+import { fromPointer, isObject, toPointer, valueAt, type Json, type JsonObject } from '../model/json.js'
+import { patchSite, type Operation, type Patch } from '../model/patch.js'
+import { expandLayout } from '../model/shorthand.js'
+import { readSite, type Site } from '../model/site.js'
+import { editPageLines, editYaml, EditError, type TextOperation } from './edit-yaml.js'
+
+/** A site with a patch written into the texts it was read from. */
+export interface Rewritten {
+  /** The texts that changed, by file. */
+  readonly texts: ReadonlyMap<string, string>
+  /** The site as it is read from them. */
+  readonly site: Site
+}
+
+/**
+ * Writes a patch into the files of a site: each place where it was written, so that comments, order and quoting of all
+ * else stay. What was written is read again and held against the patched site.
+ *
+ * @throws {EditError} Where that cannot be done without touching more than was asked.
+ * @throws {PatchError} When the patch does not apply.
+ * @throws {SiteError} When the result is no valid site.
+ */
+export function rewriteSite(site: Site, patch: Patch): Rewritten {
+  let current = site
+  const texts = new Map<string, string>()
+  for (const operation of patch) {
+    const [file, text] = writeOne(current, operation)
+    texts.set(file, text)
+    current = readAgain(site, texts)
+  }
+  if (!equal(plain(current), plain(patchSite(site, patch))))
+    throw new EditError('written in place it would say something else than the patch; change it by hand')
+  return { texts, site: current }
+}
+
+/** A site's document without keys that say nothing. */
+const plain = ({ data }: Site): unknown => JSON.parse(JSON.stringify(data))
+
+/** The site read anew, with some texts in the place of its files. */
+function readAgain(site: Site, texts: ReadonlyMap<string, string>): Site {
+  const files: Files = {
+    ...site.files,
+    read: (path) => texts.get(path) ?? site.files.read(path),
+    lines: linesOf(site, texts),
+  }
+  return readSite(texts.get(site.file) ?? textOf(site, site.file), { file: site.file, files })
+}
+
+const linesOf =
+  (site: Site, texts: ReadonlyMap<string, string>): Files['lines'] =>
+  (path) =>
+    texts.get(path)?.split('\n') ?? site.files.lines(path)
+
+function textOf(site: Site, file: string): string {
+  const source = site.sources.find((s) => s.file === file)
+  if (source && source.text !== '') return source.text
+  const text = site.files.read(file)
+  if (text === undefined) throw new EditError(`${file} cannot be read again`)
+  return text
+}
+
+function writeOne(site: Site, operation: Operation): readonly [file: string, text: string] {
+  if (operation.op !== 'add' && operation.op !== 'replace' && operation.op !== 'remove')
+    throw new EditError(`"${operation.op}" is not written in place; use add, replace and remove`)
+  const { file, pointer, source } = site.origin(operation.path)
+  const local = inShorthand(site, source, { ...(operation as TextOperation), path: pointer })
+  const text = textOf(site, file)
+  return [file, file.endsWith('.ndjson') ? editPageLines(text, local) : editYaml(text, local, file.endsWith('.json'))]
+}
+
+/**
+ * An operation on settings that are written out, as one on the shorthand that stands in the file: `title: absent` has
+ * no `presence` to change.
+ */
+function inShorthand(site: Site, root: Json, operation: TextOperation): TextOperation {
+  const path = fromPointer(operation.path)
+  const at = path.indexOf('layout')
+  const facet = path[at + 1]
+  if (at < 0 || facet === undefined || !isFacet(facet)) return withShorthand(operation, path, at)
+  const holder = path.slice(0, at + 2)
+  const raw = valueAt(root, toPointer(holder))
+  const viewports = site.viewports.map((v) => v.name)
+  const written = raw === undefined ? undefined : (expandLayout({ [facet]: raw }, viewports) as JsonObject)[facet]
+  const property = path[at + 2]
+  if (property === undefined || !isObject(written) || (isObject(raw) && Object.hasOwn(raw, property)))
+    return shortFacet(operation, facet, property)
+  if (isObject(raw) && equal(raw, written)) return operation
+  if (path.length > at + 3) throw new EditError('a shorthand by viewport is not changed entry by entry; write it out')
+  const others = Object.entries(written).filter(([key]) => key !== property)
+  const rest = Object.fromEntries(
+    operation.op === 'remove' ? others : [...others, [property, operation.value]],
+  ) as JsonObject
+  const place = toPointer(holder)
+  if (Object.keys(rest).length === 0) return { op: 'remove', path: place }
+  return { op: 'replace', path: place, value: shortened(facet, rest) }
+}
+
+/** Values of whole layouts and facets, as people would write them. */
+function withShorthand(operation: TextOperation, path: readonly string[], at: number): TextOperation {
+  if (operation.op === 'remove' || !isObject(operation.value)) return operation
+  const isLayout = at >= 0 && path.length === at + 1
+  const layout = isLayout ? operation.value : operation.value['layout']
+  if (!isObject(layout)) return operation
+  const short = Object.fromEntries(
+    Object.entries(layout).map(([facet, said]) => [
+      facet,
+      isFacet(facet) && isObject(said) ? shortened(facet, said) : said,
+    ]),
+  )
+  return { ...operation, value: isLayout ? short : { ...operation.value, layout: short } }
+}
+
+function shortFacet(operation: TextOperation, facet: Facet, property: string | undefined): TextOperation {
+  if (property !== undefined || operation.op === 'remove' || !isObject(operation.value)) return operation
+  return { ...operation, value: shortened(facet, operation.value) }
+}
+
+/** The one property that a facet's shorthand stands for. */
+const SHORT: Readonly<Partial<Record<Facet, string>>> = { sidebar: 'side', width: 'mode' }
+
+function shortened(facet: Facet, said: JsonObject): Json {
+  const [only, ...more] = Object.entries(said)
+  if (!only || more.length > 0) return said
+  const [property, value] = only
+  const short = SHORT[facet] ?? ('presence' in FACETS[facet] ? 'presence' : undefined)
+  return property === short && typeof value === 'string' ? value : said
+}

@@ -1,0 +1,150 @@
+import { createTwoFilesPatch } from 'diff'
+import { Option, type Command } from 'commander'
+import { EditError } from '../change/edit-yaml.js'
+import { mendSite, type AppliedMend, type MendResult } from '../change/mend.js'
+import { rewriteSite } from '../change/rewrite.js'
+import { mendDocument } from '../draw/documents.js'
+import { inspect } from '../inspect/inspect.js'
+import type { Site } from '../model/site.js'
+import { writeTogether } from '../node/write-file.js'
+import { resolveSite, type ResolvedSite } from '../resolve/resolve-site.js'
+import { addCommand, choice } from './command.js'
+import { ExitCode, UsageError, type Io } from './io.js'
+import { readClock, ruleNamed } from './options.js'
+import { findPage, openSite, splitSite, type SiteOptions } from './site-argument.js'
+import { count, json, paragraph, placeText, someOf } from './text.js'
+
+interface MendCliOptions extends SiteOptions {
+  readonly format: 'text' | 'json'
+  readonly rule?: readonly string[]
+  readonly page?: readonly string[]
+  readonly dryRun?: true
+  readonly otherPages?: true
+  readonly choose?: string
+  readonly now?: string
+}
+
+/** `mend [site]`: repair it. */
+export function addMend(program: Command, io: Io, done: (code: ExitCode) => void): void {
+  addCommand<MendCliOptions>(program, io, done, {
+    name: 'mend',
+    words: '[site]',
+    summary: 'repair what can be repaired, in the files themselves',
+    examples: [
+      'wembra mend --dry-run',
+      'wembra mend --rule header-covers-content',
+      'wembra mend --page visit --other-pages',
+      'wembra mend --rule assign-tie --choose 1',
+    ],
+    options: [
+      choice('--format <format>', 'how to print', ['text', 'json'], 'text'),
+      new Option('--rule <rule...>', 'only findings of these rules'),
+      new Option('--page <page...>', 'only findings that hold on these pages'),
+      new Option('--dry-run', 'show what would be written, and write nothing'),
+      new Option('--other-pages', 'take mends as well that change pages without the finding'),
+      new Option('--choose <n>', 'where a person has to choose, take the nth choice (with --rule)'),
+      new Option('--now <date>', 'the day that years and countdowns are held against; default today'),
+    ],
+    run: (words, options) => {
+      const resolved = openSite(splitSite(words, options).site, io)
+      if (resolved.site.file === '<stdin>')
+        throw new UsageError('name a file to write to: standard input cannot be mended')
+      const now = readClock(options.now) ?? new Date()
+      const result = mendSite(resolved, { ...readOptions(resolved, options), now })
+      const written = writeMends(resolved.site, result)
+      const left = inspect(written.after, { now })
+      if (!options.dryRun) writeTogether(written.texts)
+      const diffs = diffsOf(resolved.site, written.texts)
+      const report = { ...result, ...written, left, diffs, dryRun: options.dryRun ?? false }
+      io.out(options.format === 'json' ? json(mendDocument(report)) : mendText(report, io))
+      return left.some((f) => f.severity === 'error') ? ExitCode.findings : ExitCode.fine
+    },
+  })
+}
+
+function readOptions(resolved: ResolvedSite, options: MendCliOptions) {
+  const choose = options.choose === undefined ? undefined : Number(options.choose)
+  if (choose !== undefined && (!Number.isInteger(choose) || choose < 1))
+    throw new UsageError(`--choose takes the number of a choice, from 1, not "${options.choose}"`)
+  if (choose !== undefined && !options.rule)
+    throw new UsageError('--choose goes with --rule: say which findings you decide')
+  return {
+    ...(options.rule && { rules: options.rule.map((id) => ruleNamed(id).id) }),
+    ...(options.page && { pages: options.page.map((id) => findPage(resolved, id).id) }),
+    ...(options.otherPages && { otherPages: true }),
+    ...(choose !== undefined && { choose }),
+  }
+}
+
+export interface WrittenMends {
+  readonly texts: ReadonlyMap<string, string>
+  readonly after: ResolvedSite
+  readonly written: readonly AppliedMend[]
+  /** Mends that hold but cannot be written in place, with why. */
+  readonly refused: readonly { readonly mend: AppliedMend; readonly because: string }[]
+}
+
+/** Writes mend after mend into the texts; one that cannot be written in place is left, and said. */
+function writeMends(site: Site, { applied }: MendResult): WrittenMends {
+  let current = site
+  const texts = new Map<string, string>()
+  const written: AppliedMend[] = []
+  const refused: { mend: AppliedMend; because: string }[] = []
+  for (const mend of applied) {
+    try {
+      const result = rewriteSite(current, mend.patch)
+      for (const [file, text] of result.texts) texts.set(file, text)
+      current = result.site
+      written.push(mend)
+    } catch (error) {
+      if (!(error instanceof EditError)) throw error
+      refused.push({ mend, because: error.message })
+    }
+  }
+  return { texts, after: resolveSite(current), written, refused }
+}
+
+function diffsOf(site: Site, texts: ReadonlyMap<string, string>): readonly string[] {
+  return [...texts].map(([file, text]) => {
+    const before = site.sources.find((s) => s.file === file)?.text || (site.files.read(file) ?? '')
+    return createTwoFilesPatch(file, file, before, text, undefined, undefined, { context: 2 }).replace(/^=+\n/, '')
+  })
+}
+
+interface MendReport extends WrittenMends {
+  readonly left: ReturnType<typeof inspect>
+  readonly diffs: readonly string[]
+  readonly dryRun: boolean
+}
+
+function mendText({ written, refused, left, diffs, dryRun, after }: MendReport, io: Io): string {
+  const { colours: c, columns } = io
+  const paintLine = (line: string): string =>
+    line.startsWith('+')
+      ? c.green(line)
+      : line.startsWith('-')
+        ? c.red(line)
+        : line.startsWith('@@')
+          ? c.cyan(line)
+          : line
+  const done = written.map((mend) =>
+    paragraph(`${c.green('✓')} ${c.bold(mend.rule)} ${mend.title} ${c.dim(`(${someOf(mend.pages, 4)})`)}`, columns, 0),
+  )
+  const not = refused.map(({ mend, because }) =>
+    paragraph(`${c.yellow('–')} ${c.bold(mend.rule)} ${mend.title}: ${because}`, columns, 0),
+  )
+  const rest = left.map((f) => {
+    const choices = f.mends.filter((m) => m.choice)
+    const how = choices.length > 0 ? choices.map((m, n) => `\n    ${n + 1} ${m.title}`).join('') : `\n    ${f.advice}`
+    return `${placeText(f.at)} ${f.severity} ${c.dim(f.rule)}\n  ${f.message}${c.dim(how)}`
+  })
+  const verb = dryRun ? 'would be written' : 'written'
+  return (
+    [
+      ...diffs.map((diff) => diff.trimEnd().split('\n').map(paintLine).join('\n')),
+      ...(done.length + not.length > 0 ? [[...done, ...not].join('\n')] : []),
+      ...(rest.length > 0 ? [c.bold('What is left needs a person’s decision:'), ...rest] : []),
+      `${count(written.length, 'mend')} ${verb}, ${count(left.length, 'finding')} left on ${count(after.pageIds.length, 'page')}`,
+    ].join('\n\n') + '\n'
+  )
+}
