@@ -44,9 +44,16 @@ export function mendSite(resolved: ResolvedSite, options: MendOptions = {}): Men
   const applied: AppliedMend[] = []
   const tried = new Set<string>()
   let current = resolved
+  let appliedBefore = 0
   for (;;) {
     const facts = allFacts(current, finder, rules)
     const next = inOrder(toGroups(facts)).find((each) => !tried.has(keyOf(each)) && isAsked(each, options))
+    if (!next && applied.length > appliedBefore) {
+      // What could not be mended beside another trouble may be now that it is gone.
+      appliedBefore = applied.length
+      tried.clear()
+      continue
+    }
     if (!next) return { applied, patch: applied.flatMap((mend) => mend.patch), after: current }
     tried.add(keyOf(next))
     const mends = new Prover(current, finder, rules, facts).mends(next.rule, next.group)

@@ -7,7 +7,7 @@ import type { Setting, Settings } from './settings.js'
 export interface Contribution {
   readonly layer: LayerName
   readonly settings: Settings
-  /** Who this is, for a chain: "template campaign". */
+  /** Who this is, for a chain: "template campaign". No two of a page have the same. */
   readonly name: string
 }
 

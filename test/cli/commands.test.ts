@@ -31,7 +31,8 @@ const folder = (files: Readonly<Record<string, string | Buffer>>): string => {
 const document = (args: readonly string[]): Record<string, unknown> =>
   JSON.parse(wembra([...args, '--format', 'json']).out) as Record<string, unknown>
 
-const SITE = 'wembra: 1\nsite: { name: Small }\ntheme: {}\npages: { a: { path: /a, title: A } }\n'
+const SITE =
+  'wembra: 1\nsite: { name: Small }\npurposes: { front: a }\ntheme: { layout: { header: absent, footer: absent, findable: false } }\npages: { a: { path: /, title: A, status: draft, body: [ { section: s, items: [ { text: words } ] } ] } }\nseverity: { front-unpublished: none, hidden-but-linked: none }\n'
 
 describe('the command line', () => {
   it('lists its commands, and each has help with examples', () => {

@@ -76,7 +76,7 @@ function entriesOn({ page, resolved, sights }: PageSight) {
       paths.some((path) =>
         sights.some(({ view }) => {
           const { winner } = page.layout.decide(path, view.viewport.name)
-          return typeof winner === 'number' && page.layout.contributions[winner] === contribution
+          return typeof winner === 'number' && page.layout.contributions[winner]?.name === contribution?.name
         }),
       )
     )

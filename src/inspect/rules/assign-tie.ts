@@ -78,7 +78,9 @@ function settingTies({ page, resolved, sights }: PageSight): readonly Fact[] {
     for (const path of paths) {
       const decision = page.layout.decide(path, view.viewport.name)
       const deciding = typeof decision.winner === 'number' ? page.layout.contributions[decision.winner] : undefined
-      const winner = matched.find(({ entry }) => entry.contribution === deciding)
+      const winner = matched.find(
+        ({ entry }) => deciding?.layer === 'assign' && entry.contribution?.name === deciding.name,
+      )
       if (!winner) continue
       const loser = matched.find((m) => {
         const setting = m.entry.contribution && settingFor(m.entry.contribution.settings, path)

@@ -1,0 +1,128 @@
+import { expect } from 'chai'
+import { EditError, inspect, mendSite, memoryFiles, readSite, resolveSite, rewriteSite, type Patch } from 'wembra'
+import { NOW } from '../support/site.js'
+
+const MAIN = `wembra: 1
+site: { name: Test }   # the name
+extends: [ vendor.yaml ]
+include: [ pages.yaml ]
+theme:
+  layout:
+    # keep the menu in sight
+    header: { use: "top", position: fixed }
+assign:
+  - { use: foot, where: { kind: page } }
+`
+const VENDOR = `surrounds:
+  top: { as: header, height: 100px }
+  foot: { as: footer, height: 40px }
+assign:
+  - { layout: { spacing: 30px }, where: { tag: tight } }
+`
+const PAGES = `pages:
+  visit:
+    path: /visit
+    title: 'Visit'
+    layout: { title: shown }
+    body: [ { section: s, items: [ { text: words } ] } ]
+`
+const siteOf = (pages = PAGES, main = MAIN) =>
+  readSite(main, { file: 'main.yaml', files: memoryFiles({ 'vendor.yaml': VENDOR, 'pages.yaml': pages }) })
+const rewrite = (patch: Patch, pages?: string) => Object.fromEntries(rewriteSite(siteOf(pages), patch).texts)
+
+describe('writing a patch into the files of a site', () => {
+  it('writes each part where it was written, and nothing else', () => {
+    expect(
+      rewrite([
+        { op: 'add', path: '/theme/layout/header/clearance', value: 'auto' },
+        { op: 'replace', path: '/surrounds/foot/height', value: '48px' },
+        { op: 'add', path: '/pages/visit/status', value: 'draft' },
+      ]),
+    ).to.deep.equal({
+      'main.yaml': MAIN.replace('position: fixed }', 'position: fixed, clearance: auto }'),
+      'vendor.yaml': VENDOR.replace('40px', '48px'),
+      'pages.yaml': `${PAGES}    status: draft\n`,
+    })
+  })
+
+  it('finds the entries of lists that several files share', () => {
+    expect(rewrite([{ op: 'remove', path: '/assign/0' }])).to.deep.equal({
+      'vendor.yaml': VENDOR.replace(/assign:\n.*\n/, 'assign: []\n'),
+    })
+    expect(rewrite([{ op: 'replace', path: '/assign/1/use', value: 'top' }])).to.deep.equal({
+      'main.yaml': MAIN.replace('use: foot', 'use: top'),
+    })
+  })
+
+  it('writes shorthand as shorthand', () => {
+    expect(
+      rewrite([{ op: 'replace', path: '/pages/visit/layout/title/presence', value: 'absent' }])['pages.yaml'],
+    ).to.contain('layout: { title: absent }')
+    expect(rewrite([{ op: 'add', path: '/pages/visit/layout/title/place', value: 'band' }])['pages.yaml']).to.contain(
+      'layout: { title: { presence: shown, place: band } }',
+    )
+    expect(
+      rewrite([{ op: 'add', path: '/pages/visit/layout/sidebar', value: { side: 'none' } }])['pages.yaml'],
+    ).to.contain('layout: { title: shown, sidebar: none }')
+    expect(rewrite([{ op: 'replace', path: '/assign/0/layout/spacing/before', value: 0 }])['vendor.yaml']).to.contain(
+      'layout: { spacing: { after: 30px, before: 0 } }',
+    )
+  })
+
+  it('refuses where an anchor says the same elsewhere, and writes nothing', () => {
+    const pages = `pages:
+  visit: { path: /visit, title: Visit, layout: &l { title: shown } }
+  b: { path: /b, title: B, layout: *l }
+`
+    expect(() => rewrite([{ op: 'replace', path: '/pages/b/layout/title/presence', value: 'absent' }], pages)).to.throw(
+      EditError,
+    )
+    expect(() =>
+      rewrite([{ op: 'replace', path: '/pages/visit/layout/title/presence', value: 'absent' }], pages),
+    ).to.throw(EditError, /something else/)
+  })
+})
+
+describe('mending a site', () => {
+  it('applies what is certain, most harmful first, and leaves the rest', () => {
+    const resolved = resolveSite(siteOf())
+    const { applied, after } = mendSite(resolved, { now: NOW })
+    expect(applied.map((mend) => mend.rule)).to.deep.equal([
+      'header-covers-content',
+      'assign-dangling',
+      'override-redundant',
+    ])
+    const left = inspect(after, { now: NOW })
+    expect(left.map((f) => f.rule)).to.include('front-unassigned')
+    expect(left.filter((f) => f.mends.some((m) => !m.choice && !m.others))).to.deep.equal([])
+  })
+
+  it('takes only the rules and pages that are asked for', () => {
+    const resolved = resolveSite(siteOf())
+    expect(mendSite(resolved, { now: NOW, rules: ['title-missing'] }).patch).to.deep.equal([])
+    expect(mendSite(resolved, { now: NOW, pages: [] }).patch).to.deep.equal([])
+    const { applied } = mendSite(resolved, { now: NOW, rules: ['override-redundant'], pages: ['visit'] })
+    expect(applied.map((mend) => mend.title)).to.deep.equal(['take it away; nothing changes'])
+  })
+
+  it('changes pages without the finding only when that is asked for', () => {
+    const pages = `pages:
+  a: { path: /a, title: A, template: t, layout: { title: absent }, body: [ { section: s, items: [ { heading: 1, text: Come } ] } ] }
+  b: { path: /b, title: B, template: t, body: [ { section: s, items: [ { text: words } ] } ] }
+`
+    const main = `${MAIN.replace('fixed', 'flow')}templates: { t: { arrange: [ title, { gap: 64px }, content ] } }\n`
+    const resolved = resolveSite(siteOf(pages, main))
+    const asked = { now: NOW, rules: ['gap-left-behind'] }
+    expect(mendSite(resolved, asked).applied).to.deep.equal([])
+    const [mend] = mendSite(resolved, { ...asked, otherPages: true }).applied
+    expect([mend?.pages, mend?.others]).to.deep.equal([['a'], ['b']])
+  })
+
+  it('takes a choice only when it is named', () => {
+    const pages = 'pages: { a: { path: /a, title: A, share: { image: m } } }\n'
+    const resolved = resolveSite(siteOf(pages, `${MAIN}assets: { m: { width: 1, height: 1 } }\n`))
+    expect(mendSite(resolved, { now: NOW, rules: ['empty-page-live'] }).applied).to.deep.equal([])
+    const { applied } = mendSite(resolved, { now: NOW, rules: ['empty-page-live'], choose: 1 })
+    expect(applied.map((mend) => mend.title)).to.deep.equal(['make it a draft'])
+  })
+})
