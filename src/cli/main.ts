@@ -1,5 +1,6 @@
 import { Command, CommanderError } from 'commander'
 import { addCheck } from './check.js'
+import { addCss } from './css.js'
 import { addDraw } from './draw.js'
 import { ExitCode, type Io } from './io.js'
 import { addMend } from './mend.js'
@@ -21,7 +22,7 @@ export async function main(args: readonly string[], io: Io): Promise<ExitCode> {
     .exitOverride()
     .configureOutput({ writeOut: io.out, writeErr: io.err })
     .showHelpAfterError('(wembra --help lists the commands; each has examples of its own)')
-  for (const add of [addCheck, addShow, addWhy, addTable, addUses, addDraw, addMend, addRules, addSchema])
+  for (const add of [addCheck, addShow, addWhy, addTable, addUses, addDraw, addCss, addMend, addRules, addSchema])
     add(program, io, done)
   for (const command of program.commands) command.exitOverride().configureOutput({ writeOut: io.out, writeErr: io.err })
   try {

@@ -1,3 +1,4 @@
+import type { NeededStyle } from '../change/style-out.js'
 import type { Uses } from '../change/uses.js'
 import type { Finding, Mend, Rule, Severity } from '../inspect/rule.js'
 import { facetsInPx, rounded } from '../measure/facets.js'
@@ -33,6 +34,9 @@ export function findingsDocument(resolved: ResolvedSite, findings: readonly Find
     findings: findings.map(({ advice: _advice, ...finding }) => finding),
   }
 }
+
+/** What pages need in exact px, and the style sheet that says it. */
+export const cssDocument = (styles: readonly NeededStyle[], css: string) => ({ ...head('css'), styles, css })
 
 /** What was mended, and what is left. */
 export function mendDocument(report: {

@@ -340,8 +340,14 @@ class Writer {
           overflow: outright ? 'clip' : undefined,
         }),
       },
-      [this.#page.data.title],
+      [this.#isBand('title') ? this.#inContainer(this.#page.data.title) : this.#page.data.title],
     )
+  }
+
+  /** Words of a band, which are set in the container's width. */
+  #inContainer(words: string): Element {
+    const width = this.#box('container')?.width
+    return h('span', { style: css({ display: 'block', 'max-width': width, margin: '0 auto' }) }, [words])
   }
 
   #list(items: readonly Item[], section: string | undefined, first: number, width: number): Element[] {

@@ -177,8 +177,9 @@ class Builder {
   #titleHeight(boxWidth: number, textWidth: (room: number) => number): Height {
     const frame = this.#frame
     const own = frame.property('title.height')
-    if (own !== undefined) return { px: own, certainty: 'declared' }
     const padding = frame.sides(frame.view.value('title.padding') as string | number, boxWidth)
+    // No box is smaller than its own paddings.
+    if (own !== undefined) return { px: Math.max(own, padding.top + padding.bottom), certainty: 'declared' }
     const room = Math.max(0, boxWidth - padding.left - padding.right)
     const text = headingHeight(frame, frame.view.page.data.title, 1, textWidth(room))
     return { px: padding.top + text.px + padding.bottom, certainty: text.certainty }

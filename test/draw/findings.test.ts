@@ -1,4 +1,5 @@
-import Ajv from 'ajv-draft-04'
+import type { ValidateFunction } from 'ajv'
+import draft4 from 'ajv-draft-04'
 import { expect } from 'chai'
 import { readFileSync } from 'node:fs'
 import { createRequire } from 'node:module'
@@ -17,6 +18,9 @@ import {
 import { loadSite } from 'wembra/node'
 import { NOW, siteOf } from '../support/site.js'
 
+/** SARIF's schema is of draft 4. */
+const Ajv = draft4 as unknown as new (options: object) => { readonly compile: (schema: object) => ValidateFunction }
+
 const quillmere = resolveSite(loadSite('examples/quillmere'))
 const findings = inspect(quillmere, { now: NOW, mends: false })
 const hostile = siteOf(
@@ -29,7 +33,9 @@ describe('findings in other formats', () => {
     const entry = createRequire(import.meta.url).resolve('@microsoft/jest-sarif')
     const folder = entry.slice(0, entry.lastIndexOf('@microsoft/jest-sarif') + '@microsoft/jest-sarif'.length)
     const schema = readFileSync(`${folder}/lib/schemas/sarif-2.1.0-rtm.5.json`, 'utf8')
-    const validate = new Ajv({ strict: false, validateFormats: false, unicodeRegExp: false }).compile(JSON.parse(schema) as object)
+    const validate = new Ajv({ strict: false, validateFormats: false, unicodeRegExp: false }).compile(
+      JSON.parse(schema) as object,
+    )
     for (const list of [findings, hostileFindings, []]) {
       const log = JSON.parse(JSON.stringify(findingsSarif(list, RULES, '1.2.3'))) as unknown
       expect(validate(log), JSON.stringify(validate.errors)).to.equal(true)
