@@ -9,6 +9,8 @@ import { main } from '../dist/cli/main.js'
 
 const FOLDER = new URL('../docs/screenshots/', import.meta.url).pathname
 const SIZE = { width: 1280, height: 800 }
+/** The day of the pictures, so that years and countdowns stay as they are. */
+const NOW = '2026-11-24'
 
 ensureChromium()
 mkdirSync(FOLDER, { recursive: true })
@@ -26,8 +28,12 @@ const browser = await chromium.launch({ executablePath: CHROMIUM, args: CHROMIUM
 const page = await browser.newPage({ viewport: SIZE })
 
 for (const [name, ...args] of [
-  ['check', 'check'],
+  ['check', 'check', '--now', NOW],
+  ['mend', 'mend', '--dry-run', '--now', NOW],
   ['show', 'show', 'lecture-dust'],
+  ['ledger', 'show', 'lecture-dust', '--ledger', 'section:dust-top'],
+  ['css', 'css'],
+  ['draw-text', 'draw', 'lecture-dust', '--viewport', 'desk', '--format', 'text'],
   ['why', 'why', 'training', 'header.use'],
   ['why-style', 'why', 'whats-on', 'spacing.before'],
   ['uses', 'uses', 'night-header'],
@@ -45,6 +51,17 @@ await main(['draw', 'lecture-dust', '-o', `${FOLDER}draw.png`], {
   colours: pc.createColors(false),
 })
 
+let report = ''
+await main(['check', '--format', 'html', '--now', NOW], {
+  out: (text) => (report += text),
+  err: console.error,
+  readStdin: () => '',
+  columns: 100,
+  colours: pc.createColors(false),
+})
+await page.setContent(report)
+await page.screenshot({ path: `${FOLDER}report.png` })
+
 await buildWorkbench()
 const { address, close } = await serveWorkbench()
 for (const [name, route] of [
@@ -53,6 +70,7 @@ for (const [name, route] of [
 ]) {
   await page.goto(address + route)
   await page.locator('main h2').waitFor()
+  await page.getByText('Trying the mends').waitFor({ state: 'detached', timeout: 120_000 })
   await page.evaluate(() => document.fonts.ready)
   await page.screenshot({ path: `${FOLDER}${name}.png` })
 }

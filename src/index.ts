@@ -44,6 +44,18 @@ export { findingsSarif } from './draw/findings/sarif.js'
 export { ruleMarkdown, rulesMarkdown } from './draw/rule-page.js'
 export { drawTerminal } from './draw/terminal.js'
 export { chainDocument, findingsDocument, pageDocument, tableDocument } from './draw/documents.js'
+export { copyInstead, sharedEdits, type SharedEdit } from './change/copy-instead.js'
+export {
+  diffSites,
+  diffSnapshots,
+  diffWhole,
+  type BoxChange,
+  type ChangeGroup,
+  type FacetChange,
+  type SiteDiff,
+} from './change/diff.js'
+export { PathError, setPath, unsetPath } from './change/goals.js'
+export { takeSnapshot, type PageRecord, type Snapshot } from './change/snapshot.js'
 export { EditError } from './change/edit-yaml.js'
 export { mendSite, type AppliedMend, type MendOptions, type MendResult } from './change/mend.js'
 export { neededStyles, styleOut, type NeededStyle } from './change/style-out.js'

@@ -1,12 +1,14 @@
 import { Command, CommanderError } from 'commander'
 import { addCheck } from './check.js'
 import { addCss } from './css.js'
+import { addDiff } from './diff.js'
 import { addDraw } from './draw.js'
 import { ExitCode, type Io } from './io.js'
 import { addMend } from './mend.js'
 import { addRules } from './rules.js'
 import { addSchema } from './schema.js'
 import { addShow } from './show.js'
+import { addSnapshot } from './snapshot.js'
 import { addTable } from './table.js'
 import { addUses } from './uses.js'
 import { addWhy } from './why.js'
@@ -22,7 +24,20 @@ export async function main(args: readonly string[], io: Io): Promise<ExitCode> {
     .exitOverride()
     .configureOutput({ writeOut: io.out, writeErr: io.err })
     .showHelpAfterError('(wembra --help lists the commands; each has examples of its own)')
-  for (const add of [addCheck, addShow, addWhy, addTable, addUses, addDraw, addCss, addMend, addRules, addSchema])
+  for (const add of [
+    addCheck,
+    addShow,
+    addWhy,
+    addTable,
+    addUses,
+    addDiff,
+    addDraw,
+    addCss,
+    addMend,
+    addRules,
+    addSchema,
+    addSnapshot,
+  ])
     add(program, io, done)
   for (const command of program.commands) command.exitOverride().configureOutput({ writeOut: io.out, writeErr: io.err })
   try {

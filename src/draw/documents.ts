@@ -1,3 +1,6 @@
+import type { SharedEdit } from '../change/copy-instead.js'
+import type { SiteDiff } from '../change/diff.js'
+import type { Patch } from '../model/patch.js'
 import type { NeededStyle } from '../change/style-out.js'
 import type { Uses } from '../change/uses.js'
 import type { Finding, Mend, Rule, Severity } from '../inspect/rule.js'
@@ -34,6 +37,14 @@ export function findingsDocument(resolved: ResolvedSite, findings: readonly Find
     findings: findings.map(({ advice: _advice, ...finding }) => finding),
   }
 }
+
+/** What a change changes; `shared` are surrounds that it edits for several pages. */
+export const diffDocument = (diff: SiteDiff, shared: readonly SharedEdit[], patch: Patch | undefined) => ({
+  ...head('diff'),
+  ...diff,
+  shared,
+  ...(patch && { patch }),
+})
 
 /** What pages need in exact px, and the style sheet that says it. */
 export const cssDocument = (styles: readonly NeededStyle[], css: string) => ({ ...head('css'), styles, css })

@@ -5,6 +5,7 @@ import { openDemoSite, type OpenSite } from './demo-site.ts'
 import { FindingList } from './FindingList.tsx'
 import { PageList } from './PageList.tsx'
 import { PageScreen } from './PageScreen.tsx'
+import { useFindings } from './use-findings.ts'
 import { FINDINGS_ADDRESS, useRoute } from './use-route.ts'
 
 type Opened = { readonly site: OpenSite } | { readonly problems: readonly string[] }
@@ -37,7 +38,8 @@ function Problems({ problems }: { readonly problems: readonly string[] }) {
 }
 
 function Workbench({ site }: { readonly site: OpenSite }) {
-  const { resolved, findings } = site
+  const { resolved } = site
+  const { findings, isTrying } = useFindings(site)
   const route = useRoute(resolved.pageIds[0] ?? '')
   const current = route.screen === 'page' ? route.page : undefined
   return (
@@ -59,6 +61,9 @@ function Workbench({ site }: { readonly site: OpenSite }) {
             </Badge>
           }
         />
+        <Text size="xs" c="dimmed" px="sm" role="status">
+          {isTrying ? 'Trying the mends…' : ''}
+        </Text>
         <PageList resolved={resolved} findings={findings} current={current} />
       </AppShell.Navbar>
       <AppShell.Main>

@@ -37,12 +37,14 @@ export function FindingList({ findings, empty = 'Nothing is in conflict.', page 
           <Text>{sentence(finding.message)}</Text>
           {page !== undefined && finding.pages.length > 1 && <Text size="sm">{onPage(finding, page)}</Text>}
           <Text size="sm" mt={2}>
-            {finding.mends[0] ? `Mend: ${finding.mends[0].title}.` : `To do: ${finding.advice}.`}
+            {whatToDo(finding)}
           </Text>
           <Group gap={8} mt={6}>
-            <Text size="sm" c="dimmed">
-              {finding.viewports.join(', ')}:
-            </Text>
+            {finding.pages.length > 0 && (
+              <Text size="sm" c="dimmed">
+                {finding.viewports.join(', ')}:
+              </Text>
+            )}
             {finding.pages.map((id) => (
               <Anchor key={id} href={pageAddress(id)} size="sm" underline="always">
                 {id}
@@ -53,6 +55,14 @@ export function FindingList({ findings, empty = 'Nothing is in conflict.', page 
       ))}
     </Stack>
   )
+}
+
+/** The mend that is certain; else the choices; else advice. */
+function whatToDo({ mends, advice }: Finding): string {
+  const certain = mends.find((mend) => !mend.choice && !mend.others)
+  if (certain) return `Mend: ${certain.title}.`
+  const choices = mends.filter((mend) => mend.choice).map((mend) => mend.title)
+  return choices.length > 0 ? `Choose: ${choices.join(', or ')}.` : `To do: ${advice}.`
 }
 
 /** "On this page: covered 42, room 90, needed 132 at desk." */

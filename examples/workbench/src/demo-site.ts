@@ -1,6 +1,6 @@
 import { inspect, memoryFiles, readSite, resolveSite, type Finding, type ResolvedSite } from 'wembra'
 
-/** A site that is open, with what is in conflict. */
+/** A site that is open, with what is in conflict; mends are tried apart. */
 export interface OpenSite {
   readonly resolved: ResolvedSite
   readonly findings: readonly Finding[]
@@ -31,5 +31,5 @@ export function openDemoSite(): OpenSite {
   const binary = Object.fromEntries(named(fonts).map(([path, url]) => [path, bytesOf(url)]))
   const file = 'quillmere.site.yaml'
   const resolved = resolveSite(readSite(files[file] ?? '', { file, files: memoryFiles({ ...files, ...binary }) }))
-  return { resolved, findings: inspect(resolved) }
+  return { resolved, findings: inspect(resolved, { mends: false }) }
 }

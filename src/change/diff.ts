@@ -1,0 +1,192 @@
+import equal from 'fast-deep-equal'
+import { FactFinder } from '../inspect/facts.js'
+import type { Json } from '../model/json.js'
+import type { ResolvedSite } from '../resolve/resolve-site.js'
+import {
+  findingPages,
+  recordPage,
+  takeSnapshot,
+  type PageRecord,
+  type Rectangle,
+  type Snapshot,
+  type ViewRecord,
+} from './snapshot.js'
+
+/** A property that has another value, with the viewports at which it does. */
+export interface FacetChange {
+  readonly property: string
+  readonly before: Json
+  readonly after: Json
+  readonly viewports: readonly string[]
+}
+
+/** A box that stands elsewhere, has another size, came or went. */
+export interface BoxChange {
+  readonly box: string
+  readonly viewport: string
+  readonly before: Rectangle | null
+  readonly after: Rectangle | null
+}
+
+/** Pages with the same change. */
+export interface ChangeGroup {
+  readonly pages: readonly string[]
+  readonly facets: readonly FacetChange[]
+  /** Of one of the pages; bodies differ. */
+  readonly boxes: readonly BoxChange[]
+  /** How much further down (or, less than 0, up) the first content begins, by viewport; px. */
+  readonly contentMoves: Readonly<Record<string, number>>
+  /** Rules of which a finding is gone from these pages, or new on them. */
+  readonly cured: readonly string[]
+  readonly caused: readonly string[]
+}
+
+/** What changed between two states of a site. */
+export interface SiteDiff {
+  /** Most pages first. */
+  readonly groups: readonly ChangeGroup[]
+  readonly added: readonly string[]
+  readonly removed: readonly string[]
+  /** Findings that are gone, or new, for good: on no page before, or on none after. */
+  readonly cured: readonly string[]
+  readonly caused: readonly string[]
+  readonly unchanged: number
+}
+
+/** Compares a site with one made from it in memory; only the pages that a change reaches are looked at. */
+export function diffSites(before: ResolvedSite, after: ResolvedSite, now = new Date()): SiteDiff {
+  const finder = new FactFinder(now)
+  const record = (site: ResolvedSite, id: string): PageRecord | undefined =>
+    site.site.pageData(id) ? recordPage(site.page(id)) : undefined
+  const ids = [...new Set([...before.pageIds, ...after.pageIds])]
+  const touched = ids.filter(
+    (id) => !before.site.pageData(id) || !after.site.pageData(id) || before.page(id) !== after.page(id),
+  )
+  const pages = touched.map((id) => ({ id, before: record(before, id), after: record(after, id) }))
+  return compare(pages, findingPages(before, finder), findingPages(after, finder), ids.length)
+}
+
+/** Compares two snapshots, or a snapshot with a site as it stands. */
+export function diffSnapshots(before: Snapshot, after: Snapshot): SiteDiff {
+  const ids = [...new Set([...Object.keys(before.pages), ...Object.keys(after.pages)])]
+  const pages = ids.map((id) => ({ id, before: before.pages[id], after: after.pages[id] }))
+  return compare(pages, before.findings, after.findings, ids.length)
+}
+
+/** Compares two sites that were read apart. */
+export const diffWhole = (before: ResolvedSite, after: ResolvedSite, now = new Date()): SiteDiff =>
+  diffSnapshots(takeSnapshot(before, now), takeSnapshot(after, now))
+
+interface PagePair {
+  readonly id: string
+  readonly before: PageRecord | undefined
+  readonly after: PageRecord | undefined
+}
+
+type FindingPages = Readonly<Record<string, readonly string[]>>
+
+function compare(pages: readonly PagePair[], before: FindingPages, after: FindingPages, all: number): SiteDiff {
+  const cured = rulesByPage(before, after)
+  const caused = rulesByPage(after, before)
+  const groups = new Map<string, { group: ChangeGroup; pages: string[] }>()
+  for (const pair of pages) {
+    if (!pair.before || !pair.after) continue
+    const facets = facetChanges(pair.before, pair.after)
+    const boxes = boxChanges(pair.before, pair.after)
+    const contentMoves = moves(pair.before, pair.after)
+    const rules = { cured: cured.get(pair.id) ?? [], caused: caused.get(pair.id) ?? [] }
+    if (facets.length + boxes.length + rules.cured.length + rules.caused.length === 0) continue
+    const key = JSON.stringify([facets, contentMoves, sizes(boxes), rules])
+    const known = groups.get(key) ?? { group: { pages: [], facets, boxes, contentMoves, ...rules }, pages: [] }
+    known.pages.push(pair.id)
+    groups.set(key, known)
+  }
+  const found = [...groups.values()].map(({ group, pages: ids }) => ({ ...group, pages: ids }))
+  const changed = found.reduce((sum, group) => sum + group.pages.length, 0)
+  const added = pages.flatMap(({ id, before: old }) => (old ? [] : [id]))
+  const removed = pages.flatMap(({ id, after: now }) => (now ? [] : [id]))
+  return {
+    groups: found.sort((a, b) => b.pages.length - a.pages.length),
+    added,
+    removed,
+    cured: Object.keys(before).filter((key) => !Object.hasOwn(after, key)),
+    caused: Object.keys(after).filter((key) => !Object.hasOwn(before, key)),
+    unchanged: all - changed - added.length - removed.length,
+  }
+}
+
+/** By page, the rules of findings that hold on it here and not there. */
+function rulesByPage(here: FindingPages, there: FindingPages): ReadonlyMap<string, readonly string[]> {
+  const count = (findings: FindingPages): Map<string, Map<string, number>> => {
+    const byPage = new Map<string, Map<string, number>>()
+    for (const [key, pages] of Object.entries(findings)) {
+      const rule = key.slice(0, key.indexOf('@'))
+      for (const page of pages) {
+        const rules = byPage.get(page) ?? new Map<string, number>()
+        rules.set(rule, (rules.get(rule) ?? 0) + 1)
+        byPage.set(page, rules)
+      }
+    }
+    return byPage
+  }
+  const others = count(there)
+  // Counted by rule, for pointers may move with a change.
+  return new Map(
+    [...count(here)].map(([page, rules]) => [
+      page,
+      [...rules].flatMap(([rule, times]) => (times > (others.get(page)?.get(rule) ?? 0) ? [rule] : [])).sort(),
+    ]),
+  )
+}
+
+function facetChanges(before: PageRecord, after: PageRecord): readonly FacetChange[] {
+  const changes = new Map<string, { change: Omit<FacetChange, 'viewports'>; viewports: string[] }>()
+  const add = (property: string, old: Json, now: Json, viewport: string): void => {
+    if (equal(old, now)) return
+    const key = JSON.stringify([property, old, now])
+    const known = changes.get(key) ?? { change: { property, before: old, after: now }, viewports: [] }
+    known.viewports.push(viewport)
+    changes.set(key, known)
+  }
+  for (const [viewport, old, now] of viewPairs(before, after)) {
+    add('template', before.template, after.template, viewport)
+    for (const property of new Set([...Object.keys(old.facets), ...Object.keys(now.facets)]))
+      add(property, old.facets[property] ?? null, now.facets[property] ?? null, viewport)
+  }
+  return [...changes.values()].map(({ change, viewports }) => ({ ...change, viewports }))
+}
+
+function boxChanges(before: PageRecord, after: PageRecord): readonly BoxChange[] {
+  return viewPairs(before, after).flatMap(([viewport, old, now]) =>
+    [...new Set([...Object.keys(old.boxes), ...Object.keys(now.boxes)])].flatMap((box) => {
+      const pair = { before: old.boxes[box] ?? null, after: now.boxes[box] ?? null }
+      return equal(pair.before, pair.after) ? [] : [{ box, viewport, ...pair }]
+    }),
+  )
+}
+
+/** What of a page's box changes pages can share: which parts of the frame changed, and by how much. */
+const FRAME = new Set(['header', 'footer', 'title', 'byline', 'sidebar', 'container', 'column'])
+const sizes = (boxes: readonly BoxChange[]) =>
+  boxes
+    .filter(({ box }) => FRAME.has(box))
+    .map(({ box, viewport, before, after }) => [
+      ...[box, viewport, before === null, after === null],
+      ...(before && after ? [0, 2].map((n) => (after[n] as number) - (before[n] as number)) : []),
+    ])
+
+function moves(before: PageRecord, after: PageRecord): Readonly<Record<string, number>> {
+  return Object.fromEntries(
+    viewPairs(before, after).flatMap(([viewport, old, now]) =>
+      old.top === null || now.top === null || old.top === now.top
+        ? []
+        : [[viewport, Math.round((now.top - old.top) * 1000) / 1000]],
+    ),
+  )
+}
+
+const viewPairs = (before: PageRecord, after: PageRecord): readonly (readonly [string, ViewRecord, ViewRecord])[] =>
+  Object.entries(before.views).flatMap(([viewport, old]) => {
+    const now = after.views[viewport]
+    return now ? [[viewport, old, now] as const] : []
+  })

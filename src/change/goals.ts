@@ -1,0 +1,68 @@
+import { didYouMean } from '../model/did-you-mean.js'
+import { fromPointer, own, type Json, type JsonObject } from '../model/json.js'
+import type { Operation, Patch } from '../model/patch.js'
+import type { Site } from '../model/site.js'
+import { setAt } from '../inspect/propose.js'
+
+/** Thrown for a path of the site document that leads nowhere. */
+export class PathError extends Error {
+  override readonly name = 'PathError'
+}
+
+/** The keys of `templates.campaign.layout.width.max`, or of a JSON Pointer, which may hold ids with dots. */
+export const keysOf = (path: string): readonly string[] => (path.startsWith('/') ? fromPointer(path) : path.split('.'))
+
+const SECTIONS = [
+  'theme',
+  'kinds',
+  'templates',
+  'assign',
+  'builders',
+  'surrounds',
+  'pages',
+  'menus',
+  'assets',
+  'inserts',
+]
+const MORE = ['purposes', 'policies', 'allow', 'severity', 'styles', 'extensions', 'typography', 'site', 'locators']
+
+/** A patch that sets a path of the site document. @throws {PathError} When it begins or goes on with what is not there. */
+export function setPath(site: Site, path: string, value: Json): Patch {
+  const keys = keysOf(path)
+  const [section = '', id] = keys
+  const known = [...SECTIONS, ...MORE]
+  if (!known.includes(section)) throw nowhere(path, section, known)
+  const entries = own(site.data as unknown as JsonObject, section)
+  // What is set in something new would be a thing of its own that nobody uses.
+  if (['templates', 'pages', 'surrounds', 'builders'].includes(section) && id !== undefined) {
+    const ids = Object.keys((entries ?? {}) as JsonObject)
+    if (keys.length > 2 && !ids.includes(id)) throw nowhere(path, id, ids)
+  }
+  return setAt(site, keys, value)
+}
+
+/** A patch that takes what stands at a path away. @throws {PathError} When nothing stands there. */
+export function unsetPath(site: Site, path: string): Operation[] {
+  let here: Json | undefined = site.data as unknown as JsonObject
+  for (const key of keysOf(path)) {
+    const next: Json | undefined = Array.isArray(here)
+      ? (here as readonly Json[])[Number(key)]
+      : own((here ?? {}) as JsonObject, key)
+    if (next === undefined) throw nowhere(path, key, Object.keys((here ?? {}) as JsonObject))
+    here = next
+  }
+  return [
+    {
+      op: 'remove',
+      path: `/${keysOf(path)
+        .map((key) => key.replaceAll('~', '~0').replaceAll('/', '~1'))
+        .join('/')}`,
+    },
+  ]
+}
+
+function nowhere(path: string, key: string, known: readonly string[]): PathError {
+  const meant = didYouMean(key, known)
+  const hint = meant ? `did you mean "${meant}"?` : `there are: ${known.slice(0, 12).join(', ')}`
+  return new PathError(`"${path}" leads nowhere: there is no "${key}"; ${hint}`)
+}

@@ -1,0 +1,87 @@
+import { facetsInPx, rounded } from '../measure/facets.js'
+import { measurePage } from '../measure/page.js'
+import { firstContent } from '../measure/printed.js'
+import type { Json } from '../model/json.js'
+import type { ResolvedPage } from '../resolve/page.js'
+import type { ResolvedSite } from '../resolve/resolve-site.js'
+import { allFacts } from '../inspect/all-facts.js'
+import { FactFinder } from '../inspect/facts.js'
+import { RULES } from '../inspect/rules/index.js'
+
+/** x, y, width and height in CSS px. */
+export type Rectangle = readonly [number, number, number, number]
+
+/** What a page gives a visitor at one viewport. */
+export interface ViewRecord {
+  /** Every property that has a value, by `facet.property`; lengths in px. */
+  readonly facets: Readonly<Record<string, Json>>
+  readonly boxes: Readonly<Record<string, Rectangle>>
+  /** y of the first content; `null` where there is none. */
+  readonly top: number | null
+}
+
+/** What a page gives a visitor, at each viewport. */
+export interface PageRecord {
+  readonly template: string | null
+  readonly dormant?: true
+  readonly views: Readonly<Record<string, ViewRecord>>
+}
+
+/** All that a site gives its visitors at a moment: small, stable and fit to be reviewed. */
+export interface Snapshot {
+  readonly wembra: 1
+  readonly report: 'snapshot'
+  readonly site: string
+  readonly pages: Readonly<Record<string, PageRecord>>
+  /** Pages of each finding, by its key. */
+  readonly findings: Readonly<Record<string, readonly string[]>>
+}
+
+/** What one page gives a visitor. */
+export function recordPage(page: ResolvedPage): PageRecord {
+  const template = page.choice.template?.id ?? null
+  if (page.dormant) return { template, dormant: true, views: {} }
+  const views = page.site.viewports.map(({ name }) => {
+    const measure = measurePage(page, name)
+    const facets = Object.entries(facetsInPx(measure)).flatMap(([facet, properties]) =>
+      Object.entries(properties).flatMap(([property, value]) =>
+        value === null ? [] : [[`${facet}.${property}`, value] as const],
+      ),
+    )
+    const boxes = measure.boxes.map(({ id, x, y, width, height }) => [id, [x, y, width, height].map(rounded)] as const)
+    const first = firstContent(measure)
+    const record = {
+      facets: Object.fromEntries(facets),
+      boxes: Object.fromEntries(boxes),
+      top: first ? rounded(first.box.y) : null,
+    }
+    return [name, record as unknown as ViewRecord] as const
+  })
+  return { template, views: Object.fromEntries(views) }
+}
+
+/** Takes a snapshot of a whole site. */
+export function takeSnapshot(resolved: ResolvedSite, now = new Date()): Snapshot {
+  const pages = [...resolved.pages()].map((page) => [page.id, recordPage(page)] as const)
+  return {
+    wembra: 1,
+    report: 'snapshot',
+    site: resolved.site.data.site.name,
+    pages: Object.fromEntries(pages),
+    findings: findingPages(resolved, new FactFinder(now)),
+  }
+}
+
+/** The pages of every finding, by its key. */
+export function findingPages(resolved: ResolvedSite, finder: FactFinder): Readonly<Record<string, readonly string[]>> {
+  const severity = resolved.site.data.severity ?? {}
+  const rules = RULES.filter((rule) => severity[rule.id] !== 'none')
+  const found = new Map<string, Set<string>>()
+  for (const { rule, fact, cases } of allFacts(resolved, finder, rules)) {
+    const key = `${rule.id}@${fact.at}`
+    const pages = found.get(key) ?? new Set<string>()
+    for (const { page } of cases) pages.add(page)
+    found.set(key, pages)
+  }
+  return Object.fromEntries([...found].sort(([a], [b]) => (a < b ? -1 : 1)).map(([key, pages]) => [key, [...pages]]))
+}

@@ -1,0 +1,235 @@
+import { Option, type Command } from 'commander'
+import { readFileSync } from 'node:fs'
+import { parse } from 'yaml'
+import { copyInstead, sharedEdits, type SharedEdit } from '../change/copy-instead.js'
+import { diffSites, diffSnapshots, type ChangeGroup, type SiteDiff } from '../change/diff.js'
+import { PathError, setPath, unsetPath } from '../change/goals.js'
+import { takeSnapshot, type Snapshot } from '../change/snapshot.js'
+import { diffDocument } from '../draw/documents.js'
+import { diffHtml } from '../draw/diff-html.js'
+import { diffMarkdown } from '../draw/diff-markdown.js'
+import { changeInWords, groupHeadline } from '../draw/diff-words.js'
+import { isObject, type Json } from '../model/json.js'
+import { PatchError, type Patch } from '../model/patch.js'
+import { isRevision, loadRevision } from '../node/git.js'
+import { writeWhole } from '../node/write-file.js'
+import { resolveSite, type ResolvedSite } from '../resolve/resolve-site.js'
+import { addCommand, choice } from './command.js'
+import { ExitCode, UsageError, type Io } from './io.js'
+import { readClock } from './options.js'
+import { findPage, openSite, splitSite, type SiteOptions } from './site-argument.js'
+import { count, json, paragraph, someOf } from './text.js'
+
+interface DiffOptions extends SiteOptions {
+  readonly format: 'text' | 'json' | 'markdown' | 'html'
+  readonly set?: readonly string[]
+  readonly unset?: readonly string[]
+  readonly patch?: string
+  readonly onlyFor?: readonly string[]
+  readonly out?: string
+  readonly now?: string
+}
+
+/** `diff <a> <b>`, `diff [site] --set`: what would change? */
+export function addDiff(program: Command, io: Io, done: (code: ExitCode) => void): void {
+  addCommand<DiffOptions>(program, io, done, {
+    name: 'diff',
+    words: '<a> <b> | [site]',
+    summary: 'tell every page, facet, box and finding that a change changes',
+    examples: [
+      'wembra diff --set templates.campaign.layout.width.max=72rem',
+      'wembra diff --set surrounds.site-footer.rows.0.padding=24px --only-for contact',
+      'wembra diff --unset pages.visit.layout --patch more.json',
+      'wembra diff live.site.yaml draft.site.yaml --format markdown',
+      'wembra diff HEAD~1:quillmere.site.yaml quillmere.site.yaml',
+      'wembra diff before.snapshot.json quillmere.site.yaml',
+    ],
+    options: [
+      choice('--format <format>', 'how to print', ['text', 'json', 'markdown', 'html'], 'text'),
+      new Option('--set <path=value...>', 'what if this were said'),
+      new Option('--unset <path...>', 'what if this were not said'),
+      new Option('--patch <file>', 'what if this JSON Patch (RFC 6902) were applied'),
+      new Option('--only-for <page...>', 'edit a copy of the shared surround, for these pages alone'),
+      new Option('-o, --out <file>', 'where to write; default standard output'),
+      new Option('--now <date>', 'the day that years and countdowns are held against; default today'),
+    ],
+    run: (words, options) => {
+      const now = readClock(options.now) ?? new Date()
+      const isWhatIf = options.set !== undefined || options.unset !== undefined || options.patch !== undefined
+      const report = isWhatIf ? whatIf(words, options, io, now) : compareTwo(words, options, io, now)
+      const text = print(report, options, io)
+      if (options.out === undefined) io.out(text)
+      else writeWhole(options.out, text)
+      return ExitCode.fine
+    },
+  })
+}
+
+interface DiffReport {
+  readonly diff: SiteDiff
+  readonly shared: readonly SharedEdit[]
+  readonly patch?: Patch
+  /** Both states, where they are sites and can be drawn. */
+  readonly before?: ResolvedSite
+  readonly after?: ResolvedSite
+}
+
+function whatIf(words: readonly string[], options: DiffOptions, io: Io, now: Date): DiffReport {
+  const { words: rest, site } = splitSite(words, options)
+  if (rest.length > 0) throw new UsageError(`"${rest.join(' ')}" is no site file; a site ends in .yaml, .yml or .json`)
+  const before = openSite(site, io)
+  const asked = readPatch(before, options)
+  const pages = options.onlyFor?.map((id) => findPage(before, id).id)
+  const copied = pages && copyInstead(before, asked, pages)
+  if (pages && !copied) throw new UsageError('--only-for goes with an edit of one shared surround, and nothing else')
+  const patch = copied ?? asked
+  try {
+    const after = before.with(patch)
+    return {
+      diff: diffSites(before, after, now),
+      shared: copied ? [] : sharedEdits(before, patch),
+      patch,
+      before,
+      after,
+    }
+  } catch (error) {
+    if (error instanceof PatchError) throw new UsageError(error.message)
+    throw error
+  }
+}
+
+function readPatch(before: ResolvedSite, options: DiffOptions): Patch {
+  const fromFile = options.patch === undefined ? [] : readPatchFile(options.patch)
+  try {
+    // Each is set on what those before it have left, so that none makes again what is there by then.
+    let site = before
+    const patch = [...fromFile]
+    const step = (operations: Patch): void => {
+      site = site.with(operations)
+      patch.push(...operations)
+    }
+    if (fromFile.length > 0) site = site.with(fromFile)
+    for (const path of options.unset ?? []) step(unsetPath(site.site, path))
+    for (const set of options.set ?? []) step(setPath(site.site, ...pathAndValue(set)))
+    return patch
+  } catch (error) {
+    if (error instanceof PathError || error instanceof PatchError) throw new UsageError(error.message)
+    throw error
+  }
+}
+
+/** `a.b=value`; the value is read as YAML, so that `true`, `0` and `{ phone: 0 }` are what they look like. */
+export function pathAndValue(text: string): [string, Json] {
+  const at = text.indexOf('=')
+  if (at < 1) throw new UsageError(`"${text}" sets nothing; write path=value: --set theme.layout.spacing=40px`)
+  try {
+    return [text.slice(0, at), parse(text.slice(at + 1)) as Json]
+  } catch {
+    throw new UsageError(`"${text.slice(at + 1)}" cannot be read as YAML; put it in quotes`)
+  }
+}
+
+function readPatchFile(file: string): Patch {
+  const fail = (why: string): never => {
+    throw new UsageError(
+      `${file}:1:1: ${why}; a patch is a list of operations: [ { "op": "replace", "path": "/theme/…", "value": … } ]`,
+    )
+  }
+  let found: unknown
+  try {
+    found = JSON.parse(readFileSync(file, 'utf8'))
+  } catch (error) {
+    fail(`unreadable: ${(error as Error).message}`)
+  }
+  const isOperation = (each: unknown): boolean =>
+    isObject(each) && typeof each['op'] === 'string' && typeof each['path'] === 'string'
+  if (!Array.isArray(found) || !found.every(isOperation)) fail('wrong-type: this is no JSON Patch')
+  return found as Patch
+}
+
+function compareTwo(words: readonly string[], options: DiffOptions, io: Io, now: Date): DiffReport {
+  const [a, b, ...rest] = words
+  if (a === undefined || rest.length > 0)
+    throw new UsageError('name two states of a site, or say what if: wembra diff --set theme.layout.spacing=40px')
+  const [before, after] = [a, b ?? options.site ?? '.'].map((word) => openState(word, io, now))
+  const diff = diffSnapshots(before?.snapshot as Snapshot, after?.snapshot as Snapshot)
+  return {
+    diff,
+    shared: [],
+    ...(before?.resolved && { before: before.resolved }),
+    ...(after?.resolved && { after: after.resolved }),
+  }
+}
+
+/** A site file, one at a git revision, or a saved snapshot. */
+function openState(word: string, io: Io, now: Date): { readonly snapshot: Snapshot; readonly resolved?: ResolvedSite } {
+  if (isRevision(word)) {
+    const resolved = resolveSite(loadRevision(word))
+    return { snapshot: takeSnapshot(resolved, now), resolved }
+  }
+  const snapshot = word.endsWith('.json') ? readSnapshot(word) : undefined
+  if (snapshot) return { snapshot }
+  const resolved = openSite(word, io)
+  return { snapshot: takeSnapshot(resolved, now), resolved }
+}
+
+function readSnapshot(file: string): Snapshot | undefined {
+  try {
+    const found = JSON.parse(readFileSync(file, 'utf8')) as Partial<Snapshot>
+    return found.report === 'snapshot' && found.wembra === 1 && isObject(found.pages) && isObject(found.findings)
+      ? (found as Snapshot)
+      : undefined
+  } catch {
+    return undefined // a site in JSON, or no file: opening it as a site tells which
+  }
+}
+
+function print(report: DiffReport, options: DiffOptions, io: Io): string {
+  switch (options.format) {
+    case 'json':
+      return json(diffDocument(report.diff, report.shared, report.patch))
+    case 'markdown':
+      return diffMarkdown(report.diff)
+    case 'html':
+      return diffHtml(report.diff, report.before, report.after)
+    case 'text':
+      return diffText(report, io)
+  }
+}
+
+const PAGES_NAMED = 12
+
+function diffText({ diff, shared }: DiffReport, io: Io): string {
+  const { colours: c, columns } = io
+  const groupText = (group: ChangeGroup): string =>
+    [
+      c.bold(groupHeadline(group)),
+      ...changeInWords(group).map((line) => paragraph(line, columns)),
+      paragraph(c.dim(someOf(group.pages, PAGES_NAMED)), columns),
+    ].join('\n')
+  const warned = shared.map(({ surround, pages }) =>
+    paragraph(
+      c.yellow(
+        `"${surround}" is shared: ${pages.length} pages show it. --only-for <page> edits a copy for some pages alone.`,
+      ),
+      columns,
+      0,
+    ),
+  )
+  const came = [
+    ...(diff.added.length > 0 ? [`${count(diff.added.length, 'page')} added: ${someOf(diff.added, PAGES_NAMED)}`] : []),
+    ...(diff.removed.length > 0
+      ? [`${count(diff.removed.length, 'page')} removed: ${someOf(diff.removed, PAGES_NAMED)}`]
+      : []),
+  ]
+  const changed = diff.groups.reduce((sum, group) => sum + group.pages.length, 0)
+  const findings = [
+    ...diff.cured.map((key) => c.green(`gone  ${key}`)),
+    ...diff.caused.map((key) => c.red(`new   ${key}`)),
+  ]
+  const summary =
+    changed + came.length + findings.length === 0
+      ? c.green(`nothing changes on ${count(diff.unchanged, 'page')}`)
+      : `${count(changed, 'page')} changed, ${diff.unchanged} as before; findings: ${diff.cured.length} gone, ${diff.caused.length} new`
+  return `${[...warned, ...diff.groups.map(groupText), ...came, ...(findings.length > 0 ? [findings.join('\n')] : []), summary].join('\n\n')}\n`
+}
