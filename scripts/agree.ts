@@ -1,7 +1,7 @@
 // Holds the boxes that are worked out against those a real Chromium lays out, page by page and width by width.
 import { Presets, SingleBar } from 'cli-progress'
 import { readFileSync } from 'node:fs'
-import { chromium } from 'playwright-core'
+import { chromium, type Page } from 'playwright-core'
 import { measurePage, memoryFiles, readSite, resolveSite, writeOut, type ResolvedSite } from 'wembra'
 import { randomPages } from '../test/support/random-page.js'
 import { loadSite } from 'wembra/node'
@@ -9,6 +9,8 @@ import { CHROMIUM, CHROMIUM_ARGS, ensureChromium } from './chromium.js'
 
 export const WIDTHS = [1280, 1024, 768, 390, 320]
 const HEIGHT = 800
+/** Tabs that are laid out in at once. */
+const TABS = 2
 /** Half a CSS pixel: what the geometry claims. */
 const CLAIM_PX = 0.5
 
@@ -28,38 +30,52 @@ export async function disagreements(
   const browser = await chromium.launch({ executablePath: CHROMIUM, args: [...CHROMIUM_ARGS] })
   const found: Disagreement[] = []
   let boxes = 0
+  let done = 0
   try {
-    const context = await browser.newContext({ javaScriptEnabled: true })
-    const tab = await context.newPage()
     const ids = (options.pages ?? resolved.pageIds).filter((id) => !resolved.page(id).dormant)
-    for (const width of WIDTHS) {
-      await tab.setViewportSize({ width, height: HEIGHT })
-      for (const [done, id] of ids.entries()) {
-        const measure = measurePage(resolved.page(id), { width, height: HEIGHT })
-        await tab.setContent(writeOut(measure))
-        await tab.evaluate(() => document.fonts.ready.then(() => undefined))
-        const laidOut = await tab.evaluate(() =>
-          Object.fromEntries(
-            [...document.querySelectorAll<HTMLElement>('[data-box]')].map((element) => {
-              const { x, y, width: w, height: h } = element.getBoundingClientRect()
-              return [element.dataset['box'] ?? '', [x + scrollX, y + scrollY, w, h]]
-            }),
-          ),
-        )
-        for (const box of measure.boxes) {
-          boxes += 1
-          const worked = [box.x, box.y, box.width, box.height]
-          const seen = laidOut[box.id] ?? null
-          if (!seen || worked.some((n, i) => Math.abs(n - (seen[i] ?? NaN)) > CLAIM_PX))
-            found.push({ page: id, width, box: box.id, worked, laidOut: seen })
+    const left = [...WIDTHS]
+    const work = async (): Promise<void> => {
+      const tab = await browser.newPage()
+      for (let width = left.shift(); width !== undefined; width = left.shift()) {
+        await tab.setViewportSize({ width, height: HEIGHT })
+        for (const id of ids) {
+          const result = await compare(tab, resolved, id, width)
+          boxes += result.boxes
+          found.push(...result.found)
+          done += 1
+          options.onPage?.(done, WIDTHS.length * ids.length)
         }
-        options.onPage?.(WIDTHS.indexOf(width) * ids.length + done + 1, WIDTHS.length * ids.length)
       }
     }
+    // A browser lays pages out in processes of their own, so that two go side by side.
+    await Promise.all(Array.from({ length: TABS }, work))
   } finally {
     await browser.close()
   }
-  return { found, boxes }
+  const order = (d: Disagreement): number => WIDTHS.indexOf(d.width)
+  return { found: found.sort((a, b) => order(a) - order(b)), boxes }
+}
+
+/** Lays one page out at one width, and tells the boxes that are off. */
+async function compare(tab: Page, resolved: ResolvedSite, id: string, width: number) {
+  const measure = measurePage(resolved.page(id), { width, height: HEIGHT })
+  await tab.setContent(writeOut(measure))
+  await tab.evaluate(() => document.fonts.ready.then(() => undefined))
+  const laidOut = await tab.evaluate(() =>
+    Object.fromEntries(
+      [...document.querySelectorAll<HTMLElement>('[data-box]')].map((element) => {
+        const { x, y, width: w, height: h } = element.getBoundingClientRect()
+        return [element.dataset['box'] ?? '', [x + scrollX, y + scrollY, w, h]]
+      }),
+    ),
+  )
+  const found = measure.boxes.flatMap((box): Disagreement[] => {
+    const worked = [box.x, box.y, box.width, box.height]
+    const seen = laidOut[box.id] ?? null
+    const agrees = seen !== null && worked.every((n, i) => Math.abs(n - (seen[i] ?? NaN)) <= CLAIM_PX)
+    return agrees ? [] : [{ page: id, width, box: box.id, worked, laidOut: seen }]
+  })
+  return { found, boxes: measure.boxes.length }
 }
 
 const RANDOM_PAGES = 1000

@@ -107,7 +107,10 @@ function writeMends(site: Site, { applied }: MendResult): WrittenMends {
 function diffsOf(site: Site, texts: ReadonlyMap<string, string>): readonly string[] {
   return [...texts].map(([file, text]) => {
     const before = site.sources.find((s) => s.file === file)?.text || (site.files.read(file) ?? '')
-    return createTwoFilesPatch(file, file, before, text, undefined, undefined, { context: 2 }).replace(/^=+\n/, '')
+    return createTwoFilesPatch(file, file, before, text, undefined, undefined, { context: 2 }).replace(
+      /^(Index:.*|=+)\n/gm,
+      '',
+    )
   })
 }
 
