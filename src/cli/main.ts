@@ -11,6 +11,7 @@ import { addShow } from './show.js'
 import { addSnapshot } from './snapshot.js'
 import { addTable } from './table.js'
 import { addUses } from './uses.js'
+import { addWays } from './ways.js'
 import { addWhy } from './why.js'
 import { VERSION } from './version.js'
 
@@ -37,6 +38,7 @@ export async function main(args: readonly string[], io: Io): Promise<ExitCode> {
     addRules,
     addSchema,
     addSnapshot,
+    addWays,
   ])
     add(program, io, done)
   for (const command of program.commands) command.exitOverride().configureOutput({ writeOut: io.out, writeErr: io.err })

@@ -24,10 +24,16 @@ function parseSelector(text: string): Selector {
   return Object.fromEntries(entries) as Selector
 }
 
+/** Whether a word is meant as a selector: `all`, or begins with a selector's key. */
+export const isSelector = (word: string): boolean => word === 'all' || KEYS.includes(word.split('=')[0] ?? '')
+
+/** The selectors that `--where` says; several mean any of them. */
+export const parseSelectors = (selectors: readonly string[]): readonly Selector[] => selectors.map(parseSelector)
+
 /** The pages that `--where` means; several selectors mean any of them. */
 export function pagesWhere(resolved: ResolvedSite, selectors: readonly string[] | undefined): readonly ResolvedPage[] {
   const pages = [...resolved.pages()]
   if (!selectors) return pages
-  const where = compileWhere(resolved.site, selectors.map(parseSelector))
+  const where = compileWhere(resolved.site, parseSelectors(selectors))
   return pages.filter((page) => where.match(page.facts, page.choice.template?.id ?? null) !== undefined)
 }

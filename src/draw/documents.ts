@@ -1,3 +1,4 @@
+import type { Goal, Ways } from '../change/ways.js'
 import type { SharedEdit } from '../change/copy-instead.js'
 import type { SiteDiff } from '../change/diff.js'
 import type { Patch } from '../model/patch.js'
@@ -37,6 +38,14 @@ export function findingsDocument(resolved: ResolvedSite, findings: readonly Find
     findings: findings.map(({ advice: _advice, ...finding }) => finding),
   }
 }
+
+/** The ways to get pages to look as they should. */
+export const waysDocument = (pages: readonly string[], goals: readonly Goal[], ways: Ways) => ({
+  ...head('ways'),
+  pages,
+  goals,
+  ...ways,
+})
 
 /** What a change changes; `shared` are surrounds that it edits for several pages. */
 export const diffDocument = (diff: SiteDiff, shared: readonly SharedEdit[], patch: Patch | undefined) => ({
