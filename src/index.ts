@@ -51,12 +51,14 @@ export {
   diffWhole,
   type BoxChange,
   type ChangeGroup,
+  type DiffOptions,
   type FacetChange,
   type SiteDiff,
 } from './change/diff.js'
 export { PathError, setPath, unsetPath } from './change/goals.js'
 export { takeSnapshot, type PageRecord, type Snapshot } from './change/snapshot.js'
 export { EditError } from './change/edit-yaml.js'
+export { groupPages, type GroupProposal, type Groups, type LayoutGroup } from './change/groups.js'
 export { mendSite, type AppliedMend, type MendOptions, type MendResult } from './change/mend.js'
 export { neededStyles, styleOut, type NeededStyle } from './change/style-out.js'
 export { rewriteSite, type Rewritten } from './change/rewrite.js'

@@ -53,9 +53,18 @@ export interface SiteDiff {
   readonly unchanged: number
 }
 
+export interface DiffOptions {
+  /** The clock, for years and countdowns; default the machine's. */
+  readonly now?: Date
+  /** Whether to look for findings that come and go; default true. Without, only facets and boxes are compared. */
+  readonly findings?: boolean
+}
+
 /** Compares a site with one made from it in memory; only the pages that a change reaches are looked at. */
-export function diffSites(before: ResolvedSite, after: ResolvedSite, now = new Date()): SiteDiff {
+export function diffSites(before: ResolvedSite, after: ResolvedSite, options: DiffOptions = {}): SiteDiff {
+  const { now = new Date(), findings = true } = options
   const finder = new FactFinder(now)
+  const found = (site: ResolvedSite): FindingPages => (findings ? findingPages(site, finder) : {})
   const record = (site: ResolvedSite, id: string): PageRecord | undefined =>
     site.site.pageData(id) ? recordPage(site.page(id)) : undefined
   const ids = [...new Set([...before.pageIds, ...after.pageIds])]
@@ -63,7 +72,7 @@ export function diffSites(before: ResolvedSite, after: ResolvedSite, now = new D
     (id) => !before.site.pageData(id) || !after.site.pageData(id) || before.page(id) !== after.page(id),
   )
   const pages = touched.map((id) => ({ id, before: record(before, id), after: record(after, id) }))
-  return compare(pages, findingPages(before, finder), findingPages(after, finder), ids.length)
+  return compare(pages, found(before), found(after), ids.length)
 }
 
 /** Compares two snapshots, or a snapshot with a site as it stands. */

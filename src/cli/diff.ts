@@ -86,7 +86,7 @@ function whatIf(words: readonly string[], options: DiffOptions, io: Io, now: Dat
   try {
     const after = before.with(patch)
     return {
-      diff: diffSites(before, after, now),
+      diff: diffSites(before, after, { now }),
       shared: copied ? [] : sharedEdits(before, patch),
       patch,
       before,

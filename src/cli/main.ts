@@ -4,6 +4,7 @@ import { addCss } from './css.js'
 import { addDiff } from './diff.js'
 import { addDraw } from './draw.js'
 import { ExitCode, type Io } from './io.js'
+import { addGroups } from './groups.js'
 import { addMend } from './mend.js'
 import { addRules } from './rules.js'
 import { addSchema } from './schema.js'
@@ -34,6 +35,7 @@ export async function main(args: readonly string[], io: Io): Promise<ExitCode> {
     addDiff,
     addDraw,
     addCss,
+    addGroups,
     addMend,
     addRules,
     addSchema,

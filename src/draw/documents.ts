@@ -1,3 +1,4 @@
+import type { Groups } from '../change/groups.js'
 import type { Goal, Ways } from '../change/ways.js'
 import type { SharedEdit } from '../change/copy-instead.js'
 import type { SiteDiff } from '../change/diff.js'
@@ -38,6 +39,9 @@ export function findingsDocument(resolved: ResolvedSite, findings: readonly Find
     findings: findings.map(({ advice: _advice, ...finding }) => finding),
   }
 }
+
+/** Pages that are really the same, and what could be said once. */
+export const groupsDocument = (groups: Groups) => ({ ...head('groups'), ...groups })
 
 /** The ways to get pages to look as they should. */
 export const waysDocument = (pages: readonly string[], goals: readonly Goal[], ways: Ways) => ({

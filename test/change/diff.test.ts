@@ -26,7 +26,7 @@ pages:
   c: { path: /c, title: C, body: [ { section: s, items: [ { text: words } ] } ] }
 `
 const site = siteOf(SITE)
-const whatIf = (patch: Patch, from: ResolvedSite = site) => diffSites(from, from.with(patch), NOW)
+const whatIf = (patch: Patch, from: ResolvedSite = site) => diffSites(from, from.with(patch), { now: NOW })
 
 describe('what if', () => {
   it('groups pages by identical change, and names them', () => {
@@ -72,7 +72,7 @@ describe('what if', () => {
     ]
     for (const patch of patches) {
       const after = site.with(patch)
-      const quick = diffSites(site, after, NOW)
+      const quick = diffSites(site, after, { now: NOW })
       const whole = diffWhole(siteOf(SITE), siteOf(SITE).with(patch), NOW)
       expect(quick).to.deep.equal(whole)
       expect(quick.groups.length).to.be.greaterThan(0)
@@ -83,7 +83,7 @@ describe('what if', () => {
     const saved = JSON.parse(JSON.stringify(takeSnapshot(site, NOW))) as ReturnType<typeof takeSnapshot>
     expect(diffSnapshots(saved, takeSnapshot(site, NOW))).to.deep.include({ groups: [], unchanged: 3 })
     const after = site.with(setPath(site.site, 'theme.layout.footer', 'absent'))
-    expect(diffSnapshots(saved, takeSnapshot(after, NOW))).to.deep.equal(diffSites(site, after, NOW))
+    expect(diffSnapshots(saved, takeSnapshot(after, NOW))).to.deep.equal(diffSites(site, after, { now: NOW }))
   })
 
   it('a path that leads nowhere is said, with what was meant', () => {
@@ -104,7 +104,7 @@ describe('editing what several pages share', () => {
   it('can be done to a copy instead, for some pages alone', () => {
     const copied = copyInstead(site, patch, ['c']) ?? []
     const after = site.with(copied)
-    expect(diffSites(site, after, NOW).groups.map((g) => g.pages)).to.deep.equal([['c']])
+    expect(diffSites(site, after, { now: NOW }).groups.map((g) => g.pages)).to.deep.equal([['c']])
     expect(after.page('c').at('desk').footer.use.value).to.equal('foot-c')
     expect(after.site.data.surrounds?.['foot-c']).to.deep.include({ copyOf: 'foot', own: ['height'], height: '90px' })
   })

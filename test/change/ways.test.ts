@@ -156,7 +156,7 @@ describe('ways on random sites', function () {
       const [first] = found.ways
       if (first) {
         offered += 1
-        const diff = diffSites(resolved, resolved.with(first.patch), NOW)
+        const diff = diffSites(resolved, resolved.with(first.patch), { now: NOW })
         const moved = diff.groups.filter((g) => g.facets.length + g.boxes.length > 0).flatMap((g) => g.pages)
         expect(moved.filter((id) => id !== page).sort()).to.deep.equal([...first.others].sort())
       } else if (goals.length === 1) {

@@ -1,0 +1,246 @@
+import { FACET_NAMES, FACETS } from '../model/facets.js'
+import { toPointer, type Json } from '../model/json.js'
+import { PatchError, type Patch } from '../model/patch.js'
+import { SiteError } from '../model/problem.js'
+import { removeAt } from '../inspect/propose.js'
+import { changedPages } from '../inspect/prove.js'
+import { facetsInPx } from '../measure/facets.js'
+import { measurePage } from '../measure/page.js'
+import type { ResolvedPage } from '../resolve/page.js'
+import type { ResolvedSite } from '../resolve/resolve-site.js'
+import { templateCopies } from '../inspect/rules/template-copies.js'
+import { overrideRedundant } from '../inspect/rules/override-redundant.js'
+import { FactFinder } from '../inspect/facts.js'
+import { toGroups } from '../inspect/groups.js'
+import { ownLayer } from '../inspect/own-settings.js'
+import { PageSight } from '../inspect/page-sight.js'
+
+/** Pages with the same effective layout at every viewport. */
+export interface LayoutGroup {
+  readonly pages: readonly string[]
+  readonly templates: readonly string[]
+  /** The group it is nearest to, and the properties in which they differ. */
+  readonly nearest: { readonly group: number; readonly differ: readonly string[] } | undefined
+}
+
+/** A change after which every page has the facets and boxes that it had, and the site says less. */
+export interface GroupProposal {
+  readonly title: string
+  readonly patch: Patch
+  /** How many settings fewer there are. */
+  readonly saved: number
+}
+
+export interface Groups {
+  /** Most pages first. */
+  readonly groups: readonly LayoutGroup[]
+  readonly proposals: readonly GroupProposal[]
+  /** The fewest templates that would serve the site: one for each arrangement in use. */
+  readonly fewest: number
+  readonly used: number
+}
+
+/** Tells which pages are really the same, and what could be said in one place instead of many. */
+export function groupPages(resolved: ResolvedSite): Groups {
+  const pages = [...resolved.pages()].filter((page) => !page.dormant)
+  const byLayout = new Map<string, { facets: Readonly<Record<string, string>>; pages: ResolvedPage[] }>()
+  for (const page of pages) {
+    const facets = effective(page)
+    const key = JSON.stringify(facets)
+    const known = byLayout.get(key) ?? { facets, pages: [] }
+    known.pages.push(page)
+    byLayout.set(key, known)
+  }
+  const found = [...byLayout.values()].sort((a, b) => b.pages.length - a.pages.length)
+  const groups = found.map(({ facets, pages: same }, index): LayoutGroup => ({
+    pages: same.map((page) => page.id),
+    templates: [...new Set(same.map((page) => page.choice.template?.id ?? 'none'))],
+    nearest: nearestOf(
+      found.map((group) => group.facets),
+      facets,
+      index,
+    ),
+  }))
+  const arrangements = new Set(pages.map((page) => JSON.stringify(page.choice.template?.arrange ?? null)))
+  return {
+    groups,
+    proposals: proposals(resolved),
+    fewest: arrangements.size,
+    used: new Set(pages.map((page) => page.choice.template?.id ?? 'none')).size,
+  }
+}
+
+/** What a page gets, property by property, at all viewports. */
+function effective(page: ResolvedPage): Readonly<Record<string, string>> {
+  const views = page.site.viewports.map(({ name }) => facetsInPx(measurePage(page, name)))
+  const properties = FACET_NAMES.flatMap((facet) =>
+    Object.keys(FACETS[facet]).map((property) => [
+      `${facet}.${property}`,
+      JSON.stringify(views.map((facets) => facets[facet]?.[property] ?? null)),
+    ]),
+  )
+  return Object.fromEntries(properties) as Readonly<Record<string, string>>
+}
+
+/** The larger group that differs in the fewest properties. Of many groups only the largest are asked. */
+function nearestOf(
+  all: readonly Readonly<Record<string, string>>[],
+  mine: Readonly<Record<string, string>>,
+  index: number,
+) {
+  let best: { group: number; differ: readonly string[] } | undefined
+  all.slice(0, MOST_COMPARED).forEach((other, group) => {
+    if (group === index) return
+    const differ = Object.keys(mine).filter((path) => mine[path] !== other[path])
+    if (!best || differ.length < best.differ.length) best = { group, differ }
+  })
+  return best
+}
+
+/** So many of the largest groups are compared with, that the work does not grow with their square. */
+const MOST_COMPARED = 40
+
+/** Proposals that were tried on the whole site; each on what the ones before it leave, so that all can be taken. */
+function proposals(resolved: ResolvedSite): readonly GroupProposal[] {
+  let current = resolved
+  const proven: GroupProposal[] = []
+  for (const make of [() => redundant(current), () => lifted(current), () => shared(current), () => copies(current)])
+    for (const { title, patch } of make()) {
+      const after = tryPatch(current, patch)
+      const saved = after && sizeOf(current) - sizeOf(after)
+      if (!after || saved === undefined || saved <= 0 || changedPages(current, after).length > 0) continue
+      proven.push({ title, patch, saved })
+      current = after
+    }
+  return proven
+}
+
+interface Draft {
+  readonly title: string
+  readonly patch: Patch
+}
+
+/** How much a site says: its settings, templates and entries, counted value by value. */
+function sizeOf({ site }: ResolvedSite): number {
+  const { templates, kinds, theme, assign, builders } = site.data
+  const ofPages = site.pageIds.map((id) => {
+    const page = site.pageData(id)
+    return [page?.layout ?? {}, page?.template ?? {}]
+  })
+  return count([templates ?? {}, kinds ?? {}, theme, assign ?? [], builders ?? {}, ofPages] as unknown as Json)
+}
+
+const count = (value: Json): number =>
+  typeof value === 'object' && value !== null
+    ? Object.values(value).reduce<number>((sum, each) => sum + count(each as Json), 0)
+    : 1
+
+function tryPatch(resolved: ResolvedSite, patch: Patch): ResolvedSite | undefined {
+  try {
+    return patch.length === 0 ? undefined : resolved.with(patch)
+  } catch (error) {
+    if (error instanceof SiteError || error instanceof PatchError) return undefined
+    throw error
+  }
+}
+
+/** Overrides that say what would hold anyway. */
+function redundant(resolved: ResolvedSite): Draft[] {
+  const finder = new FactFinder(new Date(0))
+  const facts = resolved.pageIds.flatMap((id) => finder.onPage(resolved, resolved.page(id), [overrideRedundant]))
+  return toGroups(facts).map(({ group }) => ({
+    title: `take ${group.worst.words?.['path'] ?? 'an override'} away from ${group.pages[0] ?? ''}: it would be the same`,
+    patch: removeAt(resolved.site, group.at),
+  }))
+}
+
+interface Override {
+  readonly page: ResolvedPage
+  readonly path: string
+  readonly value: Json
+  readonly pointer: string
+}
+
+function overridesOf(resolved: ResolvedSite): readonly Override[] {
+  return resolved.pageIds.flatMap((id): readonly Override[] => {
+    const page = resolved.page(id)
+    if (page.dormant) return []
+    const at = toPointer(['pages', id, 'layout'])
+    const own = ownLayer(new PageSight(resolved, page, new Date(0)))
+    return [...(own?.settings.values ?? [])].map(([path, { value, pointer }]) => ({
+      page,
+      path,
+      value,
+      pointer: at + pointer,
+    }))
+  })
+}
+
+/** The same override on all pages of a kind, or of a part of the site: said once there. */
+function lifted(resolved: ResolvedSite): Draft[] {
+  const { site } = resolved
+  const same = new Map<string, Override[]>()
+  for (const override of overridesOf(resolved)) {
+    const key = JSON.stringify([override.page.facts.kind, override.path, override.value])
+    same.set(key, [...(same.get(key) ?? []), override])
+  }
+  return [...same.values()].flatMap((all): Draft[] => {
+    const [first] = all
+    if (!first || all.length < 2) return []
+    const { kind } = first.page.facts
+    const remove = all.flatMap(({ pointer }) => removeAt(site, pointer))
+    const layout = nested(first.path.split('.'), first.value)
+    const entry = (where: Json): Patch => [
+      ...remove,
+      ...(site.data.assign ? [] : [{ op: 'add' as const, path: '/assign', value: [] }]),
+      { op: 'add', path: '/assign/-', value: { layout, where } },
+    ]
+    const parent = new Set(all.map(({ page }) => page.data.parent)).size === 1 ? first.page.data.parent : undefined
+    return [
+      { title: `say ${first.path} once for kind ${kind}, instead of on ${all.length} pages`, patch: entry([{ kind }]) },
+      ...(parent === undefined
+        ? []
+        : [
+            {
+              title: `say ${first.path} once for what is under ${parent}, instead of on ${all.length} pages`,
+              patch: entry([{ under: parent }]),
+            },
+          ]),
+    ]
+  })
+}
+
+const nested = (path: readonly string[], value: Json): Json =>
+  path.reduceRight<Json>((inside, key) => ({ [key]: inside }), value)
+
+/** Pages that override the same in the same way: one assign entry that names them. */
+function shared(resolved: ResolvedSite): Draft[] {
+  const { site } = resolved
+  const same = new Map<string, string[]>()
+  for (const id of resolved.pageIds) {
+    const layout = site.pageData(id)?.layout
+    if (layout && Object.keys(layout).length > 0)
+      same.set(JSON.stringify(layout), [...(same.get(JSON.stringify(layout)) ?? []), id])
+  }
+  return [...same].flatMap(([text, ids]): Draft[] => {
+    if (ids.length < 2) return []
+    return [
+      {
+        title: `say once what ${ids.length} pages say each: ${ids.slice(0, 4).join(', ')}${ids.length > 4 ? ', …' : ''}`,
+        patch: [
+          ...ids.map((id) => ({ op: 'remove' as const, path: toPointer(['pages', id, 'layout']) })),
+          ...(site.data.assign ? [] : [{ op: 'add' as const, path: '/assign', value: [] }]),
+          { op: 'add', path: '/assign/-', value: { layout: JSON.parse(text) as Json, where: [{ page: ids }] } },
+        ],
+      },
+    ]
+  })
+}
+
+/** Templates that differ in next to nothing: one laid over the other. */
+function copies(resolved: ResolvedSite): Draft[] {
+  const finder = new FactFinder(new Date(0))
+  return toGroups(finder.onSite(resolved, [templateCopies])).flatMap(({ group }) =>
+    (templateCopies.propose?.(group, resolved) ?? []).map(({ title, patch }) => ({ title, patch })),
+  )
+}
