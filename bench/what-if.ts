@@ -12,11 +12,20 @@ const ask = (resolved: ResolvedSite): void => {
 const resolved = resolveSite(site)
 ask(resolved)
 
+// The template that most pages have.
+const uses = new Map<string, number>()
+for (const id of resolved.pageIds) {
+  const template = resolved.page(id).choice.template?.id ?? ''
+  uses.set(template, (uses.get(template) ?? 0) + 1)
+}
+const [template] = [...uses].reduce((a, b) => (b[1] > a[1] ? b : a))
+const path = `templates.${template}.layout.spacing.after`
+
 const bench = new Bench({ iterations: 10, time: 0, warmupIterations: 3, warmupTime: 0 })
 let edit = 0
 const ofTemplate = (): void => {
   edit += 1
-  diffSites(resolved, resolved.with(setPath(site, 'templates.t7.layout.width.max', `${900 + edit}px`)), {
+  diffSites(resolved, resolved.with(setPath(site, path, `${500 + edit}px`)), {
     findings: false,
   })
 }
@@ -33,7 +42,7 @@ const ms = (name: string): number => {
   const result = bench.tasks.find((task) => task.name === name)?.result
   return result && 'latency' in result ? result.latency.p50 : NaN
 }
-const changed = diffSites(resolved, resolved.with(setPath(site, 'templates.t7.layout.width.max', '1px')), {
+const changed = diffSites(resolved, resolved.with(setPath(site, path, '1px')), {
   findings: false,
 })
 const count = changed.groups.reduce((sum, group) => sum + group.pages.length, 0)

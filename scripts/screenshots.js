@@ -33,6 +33,8 @@ for (const [name, ...args] of [
   ['show', 'show', 'lecture-dust'],
   ['ledger', 'show', 'lecture-dust', '--ledger', 'section:dust-top'],
   ['css', 'css'],
+  ['diff', 'diff', '--set', 'templates.article-view.layout.sidebar=none', '--now', NOW],
+  ['ways', 'ways', 'visit', 'header.items.seek=absent', 'footer.use=small-footer', '--now', NOW],
   ['draw-text', 'draw', 'lecture-dust', '--viewport', 'desk', '--format', 'text'],
   ['why', 'why', 'training', 'header.use'],
   ['why-style', 'why', 'whats-on', 'spacing.before'],

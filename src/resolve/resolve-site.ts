@@ -16,7 +16,7 @@ import { isOn } from './extensions.js'
 import { LayoutCache } from './layout-cache.js'
 import { Layout } from './layout.js'
 import { ResolvedPage, type PageContext, type PlacedInsert } from './page.js'
-import { pageComparison } from './same-inputs.js'
+import { pageComparison, type PageComparison } from './same-inputs.js'
 import { readSettings } from './settings.js'
 import { applyStyles, type StyleResult } from './style-layer.js'
 import { readSiteStyles, type SiteStyles } from './style-sheets.js'
@@ -87,14 +87,14 @@ class Resolved implements ResolvedSite, PageContext {
   readonly #base: Resolved | undefined
   readonly #changed: ReadonlySet<string>
   /** The site before a change that may reach any page, and whether a page gets the same in both. */
-  readonly #earlier: { readonly site: Resolved; readonly isSame: PageTest } | undefined
+  readonly #earlier: Earlier | undefined
 
   constructor(
     site: Site,
     prepared: Prepared,
     base?: Resolved,
     changed: ReadonlySet<string> = new Set(),
-    earlier?: { readonly site: Resolved; readonly isSame: PageTest },
+    earlier?: Earlier,
   ) {
     this.site = site
     this.#prepared = prepared
@@ -123,14 +123,20 @@ class Resolved implements ResolvedSite, PageContext {
     if (this.#base && !this.#changed.has(id)) return this.#base.page(id)
     let page = this.#pages.get(id)
     if (!page) {
-      page = this.#make(id)
-      if (this.#earlier?.site.site.pageData(id)) {
-        const old = this.#earlier.site.page(id)
-        if (this.#earlier.isSame(old, page)) page = old
-      }
+      page = this.#fromEarlier(id) ?? this.#make(id)
       this.#pages.set(id, page)
     }
     return page
+  }
+
+  /** The page as it was before a change, where the change does not reach it. */
+  #fromEarlier(id: string): ResolvedPage | undefined {
+    if (!this.#earlier?.site.site.pageData(id)) return undefined
+    const { site, isUntouched, isSame } = this.#earlier
+    const old = site.page(id)
+    if (isUntouched(old)) return old
+    const now = this.#make(id)
+    return isSame(old, now) ? old : now
   }
 
   #make(id: string): ResolvedPage {
@@ -149,8 +155,8 @@ class Resolved implements ResolvedSite, PageContext {
     const site = patchSite(this.site, patch)
     const { pages, pagesOnly } = reachOf(patch)
     if (!pagesOnly || pages === null) {
-      const isSame = pages === null ? undefined : pageComparison(this.site.data, site.data)
-      return new Resolved(site, prepare(site), undefined, undefined, isSame && { site: this, isSame })
+      const comparison = pages === null ? undefined : pageComparison(this.site, site)
+      return new Resolved(site, prepare(site), undefined, undefined, comparison && { site: this, ...comparison })
     }
     // One base however many edits follow each other, so that asking does not go through all of them.
     const changed = new Set([...this.#changed, ...pages])
@@ -236,7 +242,10 @@ class Resolved implements ResolvedSite, PageContext {
   }
 }
 
-type PageTest = (old: ResolvedPage, now: ResolvedPage) => boolean
+/** The site before a change that may reach any page, and how to tell which it reaches. */
+interface Earlier extends PageComparison {
+  readonly site: Resolved
+}
 
 const NO_STYLE: StyleResult = { voices: new Map(), passed: new Map(), notUnderstood: [] }
 

@@ -1,5 +1,6 @@
 import type { Item } from '../model/site-data.js'
 import type { SiteData } from '../model/schema.js'
+import type { Site } from '../model/site.js'
 import type { Layout } from './layout.js'
 import type { ResolvedPage } from './page.js'
 import type { Settings } from './settings.js'
@@ -8,34 +9,80 @@ import type { Template } from './templates.js'
 /** Parts of a site that reach a page only through its template and layout, which are compared one by one. */
 const COMPARED = new Set<keyof SiteData>(['theme', 'kinds', 'templates', 'assign', 'builders', 'pages', 'surrounds'])
 
-/**
- * How two versions of a site differ, as far as their pages can share what was worked out: `undefined` where something
- * changed that any page may look at, else a test of whether a page gets the same in both.
- */
-export function pageComparison(
-  before: SiteData,
-  after: SiteData,
-): ((old: ResolvedPage, now: ResolvedPage) => boolean) | undefined {
-  const keys = new Set([...Object.keys(before), ...Object.keys(after)]) as Set<keyof SiteData>
-  for (const key of keys) if (!COMPARED.has(key) && before[key] !== after[key]) return undefined
-  const changed = changedSurrounds(before, after)
-  if (changed.size > 0 && isUsedEverywhere(after, changed)) return undefined
-  return (old, now) =>
-    old.data === now.data &&
-    old.dormant === now.dormant &&
-    templateKey(old.choice.template) === templateKey(now.choice.template) &&
-    layoutKey(old.layout) === layoutKey(now.layout) &&
-    old.ground.colour === now.ground.colour &&
-    old.ground.ink === now.ground.ink &&
-    choiceKey(old) === choiceKey(now) &&
-    !mentions(now, changed)
+/** Whether a page gets the same in two versions of a site. */
+export interface PageComparison {
+  /** By the page of the earlier version alone; `false` where that does not tell. */
+  readonly isUntouched: (old: ResolvedPage) => boolean
+  /** By the page of both. */
+  readonly isSame: (old: ResolvedPage, now: ResolvedPage) => boolean
 }
 
-function changedSurrounds(before: SiteData, after: SiteData): ReadonlySet<string> {
-  if (before.surrounds === after.surrounds) return new Set()
-  const ids = new Set([...Object.keys(before.surrounds ?? {}), ...Object.keys(after.surrounds ?? {})])
-  return new Set([...ids].filter((id) => before.surrounds?.[id] !== after.surrounds?.[id]))
+/**
+ * How two versions of a site differ, as far as their pages can share what was worked out: `undefined` where something
+ * changed that any page may look at.
+ */
+export function pageComparison({ data: before }: Site, { data: after, pageData }: Site): PageComparison | undefined {
+  const keys = new Set([...Object.keys(before), ...Object.keys(after)]) as Set<keyof SiteData>
+  for (const key of keys) if (!COMPARED.has(key) && before[key] !== after[key]) return undefined
+  const surrounds = changedIds(before.surrounds, after.surrounds)
+  if (surrounds.size > 0 && isUsedEverywhere(after, surrounds)) return undefined
+  const chosenAlike = choosersKey(before) === choosersKey(after)
+  const templates = withHeirs(changedIds(before.templates, after.templates), before, after)
+  const kinds = changedIds(before.kinds, after.kinds)
+  const builders = changedIds(before.builders, after.builders)
+  const isNarrow = chosenAlike && before.theme === after.theme && before.assign === after.assign
+  return {
+    isUntouched: (old) =>
+      isNarrow &&
+      old.data === pageData(old.id) &&
+      !templates.has(old.choice.template?.id ?? '') &&
+      !kinds.has(old.facts.kind) &&
+      !builders.has(old.facts.builder ?? '') &&
+      !mentions(old, surrounds),
+    isSame: (old, now) =>
+      old.data === now.data &&
+      old.dormant === now.dormant &&
+      templateKey(old.choice.template) === templateKey(now.choice.template) &&
+      layoutKey(old.layout) === layoutKey(now.layout) &&
+      old.ground.colour === now.ground.colour &&
+      old.ground.ink === now.ground.ink &&
+      (chosenAlike || choiceKey(old) === choiceKey(now)) &&
+      !mentions(now, surrounds),
+  }
 }
+
+type Things = Readonly<Record<string, object>> | undefined
+
+/** The ids of things that differ, came or went. */
+function changedIds(before: Things, after: Things): ReadonlySet<string> {
+  if (before === after) return new Set()
+  const ids = new Set([...Object.keys(before ?? {}), ...Object.keys(after ?? {})])
+  return new Set([...ids].filter((id) => before?.[id] !== after?.[id]))
+}
+
+/** With the templates that take one of them as their base, at any remove. */
+function withHeirs(ids: ReadonlySet<string>, before: SiteData, after: SiteData): ReadonlySet<string> {
+  const found = new Set(ids)
+  const bases = [before, after].flatMap((site) =>
+    Object.entries(site.templates ?? {}).map(([id, { base }]) => [id, base] as const),
+  )
+  for (let size = -1; size !== found.size;) {
+    size = found.size
+    for (const [id, base] of bases) if (base !== undefined && found.has(base)) found.add(id)
+  }
+  return found
+}
+
+/** All by which templates are chosen, but the pages' own words. */
+const choosersKey = ({ theme, kinds, builders, templates, assign, choose }: SiteData): string =>
+  JSON.stringify([
+    theme.template,
+    choose,
+    Object.entries(kinds ?? {}).map(([id, { template, from }]) => [id, template, from]),
+    Object.entries(builders ?? {}).map(([id, { template, from, kinds: only }]) => [id, template, from, only]),
+    Object.entries(templates ?? {}).map(([id, { base, from, enabled, for: only }]) => [id, base, from, enabled, only]),
+    (assign ?? []).map(({ template, where, except }) => (template === undefined ? null : [template, where, except])),
+  ])
 
 /** Whether a surround stands in an insert, a template or another surround, through which any page may get it. */
 function isUsedEverywhere(site: SiteData, surrounds: ReadonlySet<string>): boolean {
