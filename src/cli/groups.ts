@@ -65,9 +65,7 @@ function groupsText({ groups, proposals, fewest, used }: Groups, io: Io): string
   const { colours: c, columns } = io
   const blocks = groups.map((group, n) => {
     const near = group.nearest
-    const distance = near
-      ? `; ${count(near.differ.length, 'property')} from group ${near.group + 1}: ${someOf(near.differ, 4)}`
-      : ''
+    const distance = near ? `; differs from group ${near.group + 1} in ${someOf(near.differ, 4)}` : ''
     return [
       `${c.bold(`${n + 1}  ${count(group.pages.length, 'page')}`)}  ${c.dim(`template ${group.templates.join(', ')}${distance}`)}`,
       paragraph(someOf(group.pages, PAGES_NAMED), columns, 3),
