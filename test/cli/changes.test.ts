@@ -1,0 +1,141 @@
+import { expect } from 'chai'
+import { execFileSync, spawnSync } from 'node:child_process'
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join, resolve } from 'node:path'
+
+const BIN = resolve('bin/wembra.js')
+const SITE = `wembra: 1
+site: { name: Small } # a small one
+purposes: { front: a }
+surrounds:
+  top: { as: header, height: 100px }
+  foot: { as: footer, height: 40px }
+theme:
+  layout:
+    header: { use: top, position: fixed } # keep the menu in sight
+    footer: { use: foot }
+    findable: false
+pages:
+  a: { path: /, title: A, body: [ { section: s, items: [ { text: words } ] } ] }
+  b: { path: /b, title: B, body: [ { section: s, items: [ { text: words } ] } ] }
+`
+const MENDED = SITE.replace('position: fixed }', 'position: fixed, clearance: auto }')
+
+function folder(): string {
+  const path = mkdtempSync(join(tmpdir(), 'wembra-'))
+  writeFileSync(join(path, 'a.site.yaml'), SITE)
+  return path
+}
+
+/** The real command line, in a process of its own. */
+function wembra(cwd: string, ...args: readonly string[]) {
+  const env = { ...process.env, COLUMNS: '100' }
+  const { status, stdout, stderr } = spawnSync('node', [BIN, ...args], { cwd, encoding: 'utf8', env })
+  return { code: status, out: stdout, err: stderr }
+}
+const textIn = (path: string): string => readFileSync(join(path, 'a.site.yaml'), 'utf8')
+
+describe('wembra mend', () => {
+  it('shows what it would write, writes it, and leaves nothing to mend', () => {
+    const path = folder()
+    const dry = wembra(path, 'mend', '--dry-run')
+    expect(dry.out).to.contain('+    header: { use: top, position: fixed, clearance: auto } # keep the menu in sight')
+    expect(textIn(path)).to.equal(SITE)
+    expect(wembra(path, 'mend').out).to.contain('1 mend written')
+    expect(textIn(path)).to.equal(MENDED)
+    expect(wembra(path, 'mend').out).to.contain('0 mends written')
+  })
+
+  it('says what does not fit together', () => {
+    const path = folder()
+    expect(wembra(path, 'mend', '--rule', 'header-covers-contnt').err).to.match(
+      /there is no rule "header-covers-contnt"; did you mean "header-covers-content"\?/,
+    )
+    expect(wembra(path, 'mend', '--choose', '1').err).to.match(/--choose goes with --rule/)
+    expect(wembra(path, 'mend', '--now', 'yesterday').err).to.match(/"yesterday" is no date/)
+  })
+})
+
+describe('wembra check, chosen', () => {
+  it('only rules, pages, severities, the first, and what is new since', () => {
+    const path = folder()
+    const rules = (...args: readonly string[]): string[] =>
+      (
+        JSON.parse(wembra(path, 'check', '--format', 'json', ...args).out) as { findings: { rule: string }[] }
+      ).findings.map((f) => f.rule)
+    expect(rules()).to.deep.equal(['header-covers-content', 'nav-lost', 'hidden-but-linked'])
+    expect(rules('--severity', 'warning', '--max', '1')).to.deep.equal(['header-covers-content'])
+    expect(rules('--rule', 'nav-lost')).to.deep.equal(['nav-lost'])
+    expect(rules('--page', 'a', '--severity', 'warning')).to.deep.equal(['header-covers-content'])
+    writeFileSync(join(path, 'before.json'), wembra(path, 'check', '--format', 'json').out)
+    expect(rules('--since', 'before.json')).to.deep.equal([])
+    writeFileSync(join(path, 'a.site.yaml'), SITE.replace('title: B,', 'title: B, template: gone,'))
+    expect(rules('--since', 'before.json')).to.deep.equal(['assign-dangling', 'template-passed-over'])
+    expect(wembra(path, 'check', '--since', 'a.site.yaml').err).to.match(/a\.site\.yaml:1:1: unreadable/)
+  })
+
+  it('writes reports whole, and exits by the level asked for', () => {
+    const path = folder()
+    for (const format of ['sarif', 'markdown', 'junit', 'html']) {
+      expect(wembra(path, 'check', '--format', format, '-o', `report.${format}`).code).to.equal(1)
+      expect(readFileSync(join(path, `report.${format}`), 'utf8')).to.contain('header-covers-content')
+    }
+    expect(wembra(path, 'check', '--rule', 'nav-lost').code).to.equal(0)
+    expect(wembra(path, 'check', '--rule', 'nav-lost', '--fail-on', 'warning').code).to.equal(1)
+  })
+})
+
+describe('wembra diff, ways, groups, css, snapshot and rules', () => {
+  it('tells what a change would change, against a revision and a snapshot too', () => {
+    const path = folder()
+    const git = (...args: readonly string[]): void =>
+      void execFileSync('git', ['-c', 'user.name=T', '-c', 'user.email=t@t.example', ...args], {
+        cwd: path,
+        stdio: 'ignore',
+      })
+    git('init', '-q')
+    git('add', '.')
+    git('commit', '-qm', 'one')
+    expect(wembra(path, 'snapshot', '-o', 'one.snapshot.json').out).to.contain('2 pages in one.snapshot.json')
+    expect(wembra(path, 'diff', '--set', 'theme.layout.spacing=80px').out).to.contain(
+      'content begins 32 px lower at desk, tablet, phone',
+    )
+    expect(wembra(path, 'diff', '--set', 'surrounds.foot.height=90px').out).to.contain(
+      '"foot" is shared: 2 pages show it',
+    )
+    writeFileSync(join(path, 'a.site.yaml'), MENDED)
+    for (const before of ['HEAD:a.site.yaml', 'one.snapshot.json'])
+      expect(wembra(path, 'diff', before, 'a.site.yaml').out).to.contain(
+        'gone  header-covers-content@/theme/layout/header/position',
+      )
+    expect(wembra(path, 'diff', 'HEAD~7:a.site.yaml', 'a.site.yaml').err).to.match(/there is no revision "HEAD~7"/)
+    expect(wembra(path, 'diff', '--set', 'theme.layuot.spacing=1').err).to.match(
+      /unknown key "layuot"; did you mean "layout"\?/,
+    )
+    writeFileSync(join(path, 'p.json'), '[ { "op": "replace", "path": "/pages/z/title", "value": 1 } ]')
+    expect(wembra(path, 'diff', '--patch', 'p.json').err).to.match(/operation 1 of the patch/)
+    expect(textIn(path)).to.equal(MENDED)
+  })
+
+  it('finds ways, and writes the one that is taken', () => {
+    const path = folder()
+    expect(wembra(path, 'ways', 'b', 'footer=absent').out).to.match(
+      /^1 {2}say it on the page b {2}1 setting\n {3}no other page changes/,
+    )
+    expect(wembra(path, 'ways', '--where', 'page=b', 'footer=absent', '--take', '1').code).to.equal(0)
+    expect(textIn(path)).to.equal(SITE.replace(/(b: \{ .*) \}\n$/, '$1, layout: { footer: absent } }\n'))
+    expect(wembra(path, 'ways', 'b', 'footer=absent').out).to.equal('The page b has it already.\n')
+    expect(wembra(path, 'ways', 'b').err).to.match(/say what the page should get/)
+  })
+
+  it('prints groups, exact offsets and rules', () => {
+    const path = folder()
+    expect(wembra(path, 'groups').out).to.match(/^1 {2}2 pages/)
+    expect(wembra(path, 'css').out).to.contain('body.page-a,\nbody.page-b {\n  padding-top: 100px;\n}')
+    expect(wembra(path, 'rules').out).to.contain('66 rules')
+    expect(wembra(path, 'rules', 'nav-lost').out).to.match(/^# nav-lost\n/)
+    for (const command of ['diff', 'ways', 'groups', 'css', 'mend', 'rules', 'snapshot'])
+      expect(wembra(path, command, '--help').out).to.match(/Examples:\n {2}\$ wembra/)
+  })
+})
