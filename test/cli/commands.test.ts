@@ -31,7 +31,10 @@ const folder = (files: Readonly<Record<string, string | Buffer>>): string => {
 const document = (args: readonly string[]): Record<string, unknown> =>
   JSON.parse(wembra([...args, '--format', 'json']).out) as Record<string, unknown>
 
-const SITE =
+const SITE = 'wembra: 1\nsite: { name: Small }\ntheme: {}\npages: { a: { path: /a, title: A } }\n'
+
+/** A site in which nothing is in conflict. */
+const CLEAN =
   'wembra: 1\nsite: { name: Small }\npurposes: { front: a }\ntheme: { layout: { header: absent, footer: absent, findable: false } }\npages: { a: { path: /, title: A, status: draft, body: [ { section: s, items: [ { text: words } ] } ] } }\nseverity: { front-unpublished: none, hidden-but-linked: none }\n'
 
 describe('the command line', () => {
@@ -53,7 +56,7 @@ describe('the command line', () => {
   })
 
   it('reads a site from standard input', () => {
-    const { code, out } = wembra(['check', '-'], { input: SITE, cwd: tmpdir() })
+    const { code, out } = wembra(['check', '-'], { input: CLEAN, cwd: tmpdir() })
     expect([code, out.trim()]).to.deep.equal([0, 'nothing is in conflict on 1 page'])
   })
 
