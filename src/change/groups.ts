@@ -1,7 +1,6 @@
 import { FACET_NAMES, FACETS } from '../model/facets.js'
 import { toPointer, type Json } from '../model/json.js'
-import { PatchError, type Patch } from '../model/patch.js'
-import { SiteError } from '../model/problem.js'
+import type { Patch } from '../model/patch.js'
 import { removeAt } from '../inspect/propose.js'
 import { changedPages } from '../inspect/prove.js'
 import { facetsInPx } from '../measure/facets.js'
@@ -14,6 +13,7 @@ import { FactFinder } from '../inspect/facts.js'
 import { toGroups } from '../inspect/groups.js'
 import { ownLayer } from '../inspect/own-settings.js'
 import { PageSight } from '../inspect/page-sight.js'
+import { tryPatch } from '../inspect/try-patch.js'
 
 /** Pages with the same effective layout at every viewport. */
 export interface LayoutGroup {
@@ -134,15 +134,6 @@ const count = (value: Json): number =>
   typeof value === 'object' && value !== null
     ? Object.values(value).reduce<number>((sum, each) => sum + count(each as Json), 0)
     : 1
-
-function tryPatch(resolved: ResolvedSite, patch: Patch): ResolvedSite | undefined {
-  try {
-    return patch.length === 0 ? undefined : resolved.with(patch)
-  } catch (error) {
-    if (error instanceof SiteError || error instanceof PatchError) return undefined
-    throw error
-  }
-}
 
 /** Overrides that say what would hold anyway. */
 function redundant(resolved: ResolvedSite): Draft[] {

@@ -3,13 +3,13 @@ import { changedPages } from '../inspect/prove.js'
 import { overridePages, setAt } from '../inspect/propose.js'
 import { ARRANGED, definitionOf, type PropertyPath } from '../model/facets.js'
 import { isObject, own, toPointer, type Json } from '../model/json.js'
-import { PatchError, type Patch } from '../model/patch.js'
-import { SiteError } from '../model/problem.js'
+import type { Patch } from '../model/patch.js'
 import { sameValue, type PageView, type ResolvedPage } from '../resolve/page.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 import { selectorsOf } from '../select/selector.js'
 import type { Where } from '../model/site-data.js'
 import { findingPages } from './snapshot.js'
+import { tryPatch } from '../inspect/try-patch.js'
 
 /** What some pages should get. */
 export interface Goal {
@@ -293,15 +293,6 @@ function copyWay(resolved: ResolvedSite, template: string, pages: readonly strin
       { op: 'add', path: toPointer(['templates', name]), value: { base: template, layout } },
       ...pages.flatMap((page) => setAt(resolved.site, ['pages', page, 'template'], name)),
     ],
-  }
-}
-
-function tryPatch(resolved: ResolvedSite, patch: Patch): ResolvedSite | undefined {
-  try {
-    return patch.length === 0 ? undefined : resolved.with(patch)
-  } catch (error) {
-    if (error instanceof SiteError || error instanceof PatchError) return undefined
-    throw error
   }
 }
 

@@ -1,7 +1,6 @@
 import { facetsInPx } from '../measure/facets.js'
 import { measurePage } from '../measure/page.js'
-import { PatchError, type Patch } from '../model/patch.js'
-import { SiteError } from '../model/problem.js'
+import type { Patch } from '../model/patch.js'
 import type { ResolvedPage } from '../resolve/page.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 import type { FactFinder, RuleFact } from './facts.js'
@@ -9,6 +8,7 @@ import { ofPages, toGroups } from './groups.js'
 import { allFacts } from './all-facts.js'
 import { pagesInWords } from './propose.js'
 import type { Group, Mend, Proposal, Rule } from './rule.js'
+import { tryPatch } from './try-patch.js'
 
 /** Tries proposals in memory: the finding must be gone, no new one come, and what other pages change be told. */
 export class Prover {
@@ -109,15 +109,6 @@ function countFacts(facts: readonly RuleFact[]): Counts {
 function isGone(rule: Rule, group: Group, before: Counts, after: Counts): boolean {
   const mine = countFacts([{ rule, fact: group.worst, cases: group.cases }])
   return [...mine].every(([key, times]) => (after.get(key) ?? 0) <= (before.get(key) ?? 0) - times)
-}
-
-function tryPatch(resolved: ResolvedSite, patch: Patch): ResolvedSite | undefined {
-  try {
-    return resolved.with(patch)
-  } catch (error) {
-    if (error instanceof SiteError || error instanceof PatchError) return undefined
-    throw error
-  }
 }
 
 /** The pages of which a visitor gets something else, at any viewport. */
