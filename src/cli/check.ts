@@ -8,6 +8,7 @@ import { findingsSarif } from '../draw/findings/sarif.js'
 import { inspect } from '../inspect/inspect.js'
 import { SEVERITIES, type Finding, type Severity } from '../inspect/rule.js'
 import { RULES } from '../inspect/rules/index.js'
+import { isObject } from '../model/json.js'
 import { writeWhole } from '../node/write-file.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 import { addCommand, choice } from './command.js'
@@ -54,7 +55,10 @@ export function addCheck(program: Command, io: Io, done: (code: ExitCode) => voi
       new Option('--where <selector...>', 'only what holds on these pages: kind=article,tag=meteors'),
       choice('--severity <severity>', 'only findings of this severity or worse', SEVERITIES, 'note'),
       new Option('--max <number>', 'at most so many findings'),
-      new Option('--since <file>', 'only what is not in an earlier report (--format json), or holds on more pages now'),
+      new Option(
+        '--since <file>',
+        'only what is not in an earlier report (--format json) or snapshot, or holds on more pages now',
+      ),
       choice('--fail-on <severity>', 'exit 1 when a finding of this severity or worse is found', SEVERITIES, 'error'),
       new Option('--now <date>', 'the day that years and countdowns are held against; default today'),
     ],
@@ -114,9 +118,11 @@ function readReport(file: string): readonly { readonly key: string; readonly pag
     )
   }
   const { wembra, findings } = (document ?? {}) as { wembra?: unknown; findings?: unknown }
-  if (wembra !== 1 || !Array.isArray(findings))
-    throw new UsageError(`${file}:1:1: wrong-type: this is no report of wembra check --format json`)
-  return findings as { key: string; pages: string[] }[]
+  if (wembra === 1 && Array.isArray(findings)) return findings as { key: string; pages: string[] }[]
+  // A snapshot has the pages of each finding by its key.
+  if (wembra === 1 && isObject(findings))
+    return Object.entries(findings).map(([key, pages]) => ({ key, pages: pages as readonly string[] }))
+  throw new UsageError(`${file}:1:1: wrong-type: this is no report of wembra check --format json, and no snapshot`)
 }
 
 function print(resolved: ResolvedSite, findings: readonly Finding[], options: CheckOptions, io: Io): string {

@@ -70,6 +70,8 @@ describe('wembra check, chosen', () => {
     expect(rules('--page', 'a', '--severity', 'warning')).to.deep.equal(['header-covers-content'])
     writeFileSync(join(path, 'before.json'), wembra(path, 'check', '--format', 'json').out)
     expect(rules('--since', 'before.json')).to.deep.equal([])
+    wembra(path, 'snapshot', '-o', 'before.snapshot.json')
+    expect(rules('--since', 'before.snapshot.json')).to.deep.equal([])
     writeFileSync(join(path, 'a.site.yaml'), SITE.replace('title: B,', 'title: B, template: gone,'))
     expect(rules('--since', 'before.json')).to.deep.equal(['assign-dangling', 'template-passed-over'])
     expect(wembra(path, 'check', '--since', 'a.site.yaml').err).to.match(/a\.site\.yaml:1:1: unreadable/)
