@@ -46,6 +46,7 @@ export { drawTerminal } from './draw/terminal.js'
 export { chainDocument, findingsDocument, pageDocument, tableDocument } from './draw/documents.js'
 export { copyInstead, sharedEdits, type SharedEdit } from './change/copy-instead.js'
 export {
+  diffFacets,
   diffSites,
   diffSnapshots,
   diffWhole,
@@ -53,6 +54,7 @@ export {
   type ChangeGroup,
   type DiffOptions,
   type FacetChange,
+  type FacetChangeGroup,
   type SiteDiff,
 } from './change/diff.js'
 export { PathError, setPath, unsetPath } from './change/goals.js'

@@ -1,6 +1,8 @@
 import equal from 'fast-deep-equal'
 import { FactFinder } from '../inspect/facts.js'
+import { facetRecord, type FacetRecord } from '../measure/facet-record.js'
 import type { Json } from '../model/json.js'
+import type { ResolvedPage } from '../resolve/page.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 import {
   findingPages,
@@ -67,12 +69,9 @@ export function diffSites(before: ResolvedSite, after: ResolvedSite, options: Di
   const found = (site: ResolvedSite): FindingPages => (findings ? findingPages(site, finder) : {})
   const record = (site: ResolvedSite, id: string): PageRecord | undefined =>
     site.site.pageData(id) ? recordPage(site.page(id)) : undefined
-  const ids = [...new Set([...before.pageIds, ...after.pageIds])]
-  const touched = ids.filter(
-    (id) => !before.site.pageData(id) || !after.site.pageData(id) || before.page(id) !== after.page(id),
-  )
-  const pages = touched.map((id) => ({ id, before: record(before, id), after: record(after, id) }))
-  return compare(pages, found(before), found(after), ids.length)
+  const all = new Set([...before.pageIds, ...after.pageIds]).size
+  const pages = changedIds(before, after).map((id) => ({ id, before: record(before, id), after: record(after, id) }))
+  return compare(pages, found(before), found(after), all)
 }
 
 /** Compares two snapshots, or a snapshot with a site as it stands. */
@@ -149,6 +148,14 @@ function rulesByPage(here: FindingPages, there: FindingPages): ReadonlyMap<strin
 }
 
 function facetChanges(before: PageRecord, after: PageRecord): readonly FacetChange[] {
+  const views = (record: PageRecord): FacetRecord =>
+    Object.fromEntries(Object.entries(record.views).map(([name, { facets }]) => [name, facets]))
+  return changedFacets([before.template, views(before)], [after.template, views(after)])
+}
+
+type TemplateAndFacets = readonly [template: string | null, facets: FacetRecord]
+
+function changedFacets([from, before]: TemplateAndFacets, [to, after]: TemplateAndFacets): readonly FacetChange[] {
   const changes = new Map<string, { change: Omit<FacetChange, 'viewports'>; viewports: string[] }>()
   const add = (property: string, old: Json, now: Json, viewport: string): void => {
     if (equal(old, now)) return
@@ -157,12 +164,55 @@ function facetChanges(before: PageRecord, after: PageRecord): readonly FacetChan
     known.viewports.push(viewport)
     changes.set(key, known)
   }
-  for (const [viewport, old, now] of viewPairs(before, after)) {
-    add('template', before.template, after.template, viewport)
-    for (const property of new Set([...Object.keys(old.facets), ...Object.keys(now.facets)]))
-      add(property, old.facets[property] ?? null, now.facets[property] ?? null, viewport)
+  for (const [viewport, old] of Object.entries(before)) {
+    const now = after[viewport]
+    if (!now) continue
+    add('template', from, to, viewport)
+    if (old === now) continue
+    for (const property of new Set([...Object.keys(old), ...Object.keys(now)]))
+      add(property, old[property] ?? null, now[property] ?? null, viewport)
   }
   return [...changes.values()].map(({ change, viewports }) => ({ ...change, viewports }))
+}
+
+/** Pages whose facets change alike. */
+export interface FacetChangeGroup {
+  readonly pages: readonly string[]
+  readonly facets: readonly FacetChange[]
+}
+
+/**
+ * The quick answer to a what-if: which pages get other facets, and which. It costs what the layouts that change cost,
+ * however many pages have them; `diffSites` goes on to each page's boxes and findings.
+ */
+export function diffFacets(before: ResolvedSite, after: ResolvedSite): readonly FacetChangeGroup[] {
+  const known = new Map<FacetRecord, Map<FacetRecord, readonly FacetChange[]>>()
+  const groups = new Map<string, { facets: readonly FacetChange[]; pages: string[] }>()
+  for (const id of changedIds(before, after)) {
+    if (!before.site.pageData(id) || !after.site.pageData(id)) continue
+    const [old, now] = [before.page(id), after.page(id)]
+    if (old.dormant || now.dormant) continue
+    const [from, to] = [facetRecord(old), facetRecord(now)]
+    const ofOld = known.get(from) ?? new Map<FacetRecord, readonly FacetChange[]>()
+    known.set(from, ofOld)
+    const template = (page: ResolvedPage): string | null => page.choice.template?.id ?? null
+    const facets = ofOld.get(to) ?? changedFacets([template(old), from], [template(now), to])
+    ofOld.set(to, facets)
+    if (facets.length === 0) continue
+    const key = JSON.stringify(facets)
+    const group = groups.get(key) ?? { facets, pages: [] }
+    group.pages.push(id)
+    groups.set(key, group)
+  }
+  return [...groups.values()].sort((a, b) => b.pages.length - a.pages.length)
+}
+
+/** The pages that came, went, or are not known to be as they were. */
+function changedIds(before: ResolvedSite, after: ResolvedSite): readonly string[] {
+  const isSame = (id: string): boolean => after.site.pageData(id) !== undefined && before.page(id) === after.page(id)
+  const ids = before.pageIds.filter((id) => !isSame(id))
+  if (before.pageIds === after.pageIds) return ids
+  return [...ids, ...after.pageIds.filter((id) => before.site.pageData(id) === undefined)]
 }
 
 function boxChanges(before: PageRecord, after: PageRecord): readonly BoxChange[] {

@@ -1,10 +1,9 @@
-import { FACET_NAMES, FACETS } from '../model/facets.js'
+import equal from 'fast-deep-equal'
 import { toPointer, type Json } from '../model/json.js'
 import type { Patch } from '../model/patch.js'
 import { removeAt } from '../inspect/propose.js'
 import { changedPages } from '../inspect/prove.js'
-import { facetsInPx } from '../measure/facets.js'
-import { measurePage } from '../measure/page.js'
+import { facetRecord, type FacetRecord } from '../measure/facet-record.js'
 import type { ResolvedPage } from '../resolve/page.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 import { templateCopies } from '../inspect/rules/template-copies.js'
@@ -43,15 +42,17 @@ export interface Groups {
 /** Tells which pages are really the same, and what could be said in one place instead of many. */
 export function groupPages(resolved: ResolvedSite): Groups {
   const pages = [...resolved.pages()].filter((page) => !page.dormant)
-  const byLayout = new Map<string, { facets: Readonly<Record<string, string>>; pages: ResolvedPage[] }>()
+  const byFacets = new Map<string, { facets: FacetRecord; pages: ResolvedPage[] }>()
+  const keys = new Map<FacetRecord, string>()
   for (const page of pages) {
-    const facets = effective(page)
-    const key = JSON.stringify(facets)
-    const known = byLayout.get(key) ?? { facets, pages: [] }
+    const facets = facetRecord(page)
+    const key = keys.get(facets) ?? keyOf(facets)
+    keys.set(facets, key)
+    const known = byFacets.get(key) ?? { facets, pages: [] }
     known.pages.push(page)
-    byLayout.set(key, known)
+    byFacets.set(key, known)
   }
-  const found = [...byLayout.values()].sort((a, b) => b.pages.length - a.pages.length)
+  const found = [...byFacets.values()].sort((a, b) => b.pages.length - a.pages.length)
   const groups = found.map(({ facets, pages: same }, index): LayoutGroup => ({
     pages: same.map((page) => page.id),
     templates: [...new Set(same.map((page) => page.choice.template?.id ?? 'none'))],
@@ -70,28 +71,23 @@ export function groupPages(resolved: ResolvedSite): Groups {
   }
 }
 
-/** What a page gets, property by property, at all viewports. */
-function effective(page: ResolvedPage): Readonly<Record<string, string>> {
-  const views = page.site.viewports.map(({ name }) => facetsInPx(measurePage(page, name)))
-  const properties = FACET_NAMES.flatMap((facet) =>
-    Object.keys(FACETS[facet]).map((property) => [
-      `${facet}.${property}`,
-      JSON.stringify(views.map((facets) => facets[facet]?.[property] ?? null)),
-    ]),
-  )
-  return Object.fromEntries(properties) as Readonly<Record<string, string>>
+/** The same for two records in which every property has the same value everywhere, in whatever order. */
+const keyOf = (facets: FacetRecord): string =>
+  JSON.stringify(Object.values(facets).map((values) => Object.entries(values).sort(([a], [b]) => (a < b ? -1 : 1))))
+
+/** The properties that have another value at some viewport. */
+function differing(a: FacetRecord, b: FacetRecord): readonly string[] {
+  const views = Object.keys(a).map((viewport) => [a[viewport] ?? {}, b[viewport] ?? {}] as const)
+  const paths = new Set(views.flatMap(([one, other]) => [...Object.keys(one), ...Object.keys(other)]))
+  return [...paths].filter((path) => views.some(([one, other]) => !equal(one[path], other[path]))).sort()
 }
 
 /** The larger group that differs in the fewest properties. Of many groups only the largest are asked. */
-function nearestOf(
-  all: readonly Readonly<Record<string, string>>[],
-  mine: Readonly<Record<string, string>>,
-  index: number,
-) {
+function nearestOf(all: readonly FacetRecord[], mine: FacetRecord, index: number) {
   let best: { group: number; differ: readonly string[] } | undefined
   all.slice(0, MOST_COMPARED).forEach((other, group) => {
     if (group === index) return
-    const differ = Object.keys(mine).filter((path) => mine[path] !== other[path])
+    const differ = differing(mine, other)
     if (!best || differ.length < best.differ.length) best = { group, differ }
   })
   return best

@@ -1,4 +1,5 @@
-import { facetsInPx, rounded } from '../measure/facets.js'
+import { facetRecord } from '../measure/facet-record.js'
+import { rounded } from '../measure/facets.js'
 import { measurePage } from '../measure/page.js'
 import { firstContent } from '../measure/printed.js'
 import type { Json } from '../model/json.js'
@@ -41,21 +42,14 @@ export interface Snapshot {
 export function recordPage(page: ResolvedPage): PageRecord {
   const template = page.choice.template?.id ?? null
   if (page.dormant) return { template, dormant: true, views: {} }
-  const views = page.site.viewports.map(({ name }) => {
+  const facets = facetRecord(page)
+  const views = page.site.viewports.map(({ name }): readonly [string, ViewRecord] => {
     const measure = measurePage(page, name)
-    const facets = Object.entries(facetsInPx(measure)).flatMap(([facet, properties]) =>
-      Object.entries(properties).flatMap(([property, value]) =>
-        value === null ? [] : [[`${facet}.${property}`, value] as const],
-      ),
-    )
-    const boxes = measure.boxes.map(({ id, x, y, width, height }) => [id, [x, y, width, height].map(rounded)] as const)
+    const boxes: Record<string, Rectangle> = {}
+    for (const { id, x, y, width, height } of measure.boxes)
+      boxes[id] = [rounded(x), rounded(y), rounded(width), rounded(height)]
     const first = firstContent(measure)
-    const record = {
-      facets: Object.fromEntries(facets),
-      boxes: Object.fromEntries(boxes),
-      top: first ? rounded(first.box.y) : null,
-    }
-    return [name, record as unknown as ViewRecord] as const
+    return [name, { facets: facets[name] ?? {}, boxes, top: first ? rounded(first.box.y) : null }]
   })
   return { template, views: Object.fromEntries(views) }
 }

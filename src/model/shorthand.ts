@@ -94,6 +94,11 @@ export function expandSite(site: JsonObject, viewports: readonly string[]): Json
     if (isObject(entries))
       out[section] = Object.fromEntries(Object.entries(entries).map(([id, holder]) => [id, expandHolder(holder)]))
   }
-  if (Array.isArray(out['assign'])) out['assign'] = (out['assign'] as readonly Json[]).map(expandHolder)
+  const assign = out['assign']
+  if (Array.isArray(assign)) {
+    const expanded = (assign as readonly Json[]).map(expandHolder)
+    // The same list where nothing was short, so that others can tell by it that nothing changed.
+    if (expanded.some((entry, index) => entry !== assign[index])) out['assign'] = expanded
+  }
   return out
 }

@@ -92,12 +92,23 @@ export class TemplateChoice {
   readonly #page: PageData
   #told: { readonly because: string; readonly chain: readonly TemplateVoice[] } | undefined
 
-  constructor(options: TemplateOptions, facts: PageFacts, page: PageData, dormant: boolean) {
+  constructor(options: TemplateOptions, facts: PageFacts, page: PageData, template: Template | undefined) {
     this.#options = options
     this.#facts = facts
     this.#page = page
-    this.template = dormant ? undefined : chooseTemplate(options, facts, page)
-    if (dormant) this.#told = { because: 'its kind comes from an extension that is off', chain: [] }
+    this.template = template
+  }
+
+  /** Asks all who may name a template. */
+  static of(options: TemplateOptions, facts: PageFacts, page: PageData): TemplateChoice {
+    return new TemplateChoice(options, facts, page, chooseTemplate(options, facts, page))
+  }
+
+  /** No template, and nobody asked: the page is dormant. */
+  static dormant(options: TemplateOptions, facts: PageFacts, page: PageData): TemplateChoice {
+    const choice = new TemplateChoice(options, facts, page, undefined)
+    choice.#told = { because: 'its kind comes from an extension that is off', chain: [] }
+    return choice
   }
 
   get because(): string {

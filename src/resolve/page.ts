@@ -72,10 +72,15 @@ export interface PlacedInsert {
 export interface PageContext {
   readonly site: Site
   readonly rem: number
-  readonly choose: (facts: PageFacts, page: PageData, dormant: boolean) => TemplateChoice
-  readonly layoutOf: (facts: PageFacts, page: PageData, choice: TemplateChoice) => Layout
   readonly insertsOn: (facts: PageFacts, choice: TemplateChoice) => readonly PlacedInsert[]
   readonly styleOf: (page: ResolvedPage, viewport: Viewport) => StyleResult
+}
+
+/** What its site has decided about a page as a whole. */
+export interface MadePage {
+  readonly dormant: boolean
+  readonly choice: TemplateChoice
+  readonly layout: Layout
 }
 
 /** One page of a resolved site; what it gets is worked out when it is asked for. */
@@ -92,14 +97,14 @@ export class ResolvedPage {
   /** One for each of the site's viewports, in their order, and then others that were asked for. */
   #views: (PageView | undefined)[] | undefined
 
-  constructor(context: PageContext, facts: PageFacts, data: PageData, dormant: boolean) {
+  constructor(context: PageContext, facts: PageFacts, data: PageData, made: MadePage) {
     this.#context = context
     this.id = facts.id
     this.data = data
     this.facts = facts
-    this.dormant = dormant
-    this.choice = context.choose(facts, data, dormant)
-    this.layout = context.layoutOf(facts, data, this.choice)
+    this.dormant = made.dormant
+    this.choice = made.choice
+    this.layout = made.layout
   }
 
   get site(): Site {

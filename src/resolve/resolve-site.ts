@@ -88,6 +88,8 @@ class Resolved implements ResolvedSite, PageContext {
   readonly #changed: ReadonlySet<string>
   /** The site before a change that may reach any page, and whether a page gets the same in both. */
   readonly #earlier: Earlier | undefined
+  /** Layouts after the change, by what they were before it. */
+  readonly #likes = new Map<Layout, Layout>()
 
   constructor(
     site: Site,
@@ -132,18 +134,35 @@ class Resolved implements ResolvedSite, PageContext {
   /** The page as it was before a change, where the change does not reach it. */
   #fromEarlier(id: string): ResolvedPage | undefined {
     if (!this.#earlier?.site.site.pageData(id)) return undefined
-    const { site, isUntouched, isSame } = this.#earlier
+    const { site, isUntouched, isSame, isChosenAlike } = this.#earlier
     const old = site.page(id)
     if (isUntouched(old)) return old
-    const now = this.#make(id)
+    const now = isChosenAlike(old) ? this.#like(old) : this.#make(id)
     return isSame(old, now) ? old : now
+  }
+
+  /** A page as it was before a change that leaves alone what is chosen for it: nothing is matched anew. */
+  #like({ facts, data, dormant, choice: { template: old }, layout }: ResolvedPage): ResolvedPage {
+    const template = old && this.templates.get(old.id)
+    const choice = dormant ? TemplateChoice.dormant(this, facts, data) : new TemplateChoice(this, facts, data, template)
+    let like = this.#likes.get(layout)
+    if (!like) this.#likes.set(layout, (like = this.#layoutLike(layout, facts.kind, template)))
+    return new ResolvedPage(this, facts, data, { dormant, choice, layout: like })
+  }
+
+  #layoutLike({ contributions }: Layout, kind: string, template: Template | undefined): Layout {
+    const { fixed } = this.#prepared
+    const now = contributions.map((old) => fixed.get(old.layer === 'theme' ? 'theme' : old.name) ?? old)
+    return new Layout(this.site.data, now, template, facetsFor(this.site, kind))
   }
 
   #make(id: string): ResolvedPage {
     const data = this.site.pageData(id)
     if (!data) throw new RangeError(`there is no page "${id}"`)
     const facts = new PageFacts(this.site, id, data, this.#prepared.purposes.get(id))
-    return new ResolvedPage(this, facts, data, this.#prepared.asleep.has(facts.kind))
+    const dormant = this.#prepared.asleep.has(facts.kind)
+    const choice = dormant ? TemplateChoice.dormant(this, facts, data) : TemplateChoice.of(this, facts, data)
+    return new ResolvedPage(this, facts, data, { dormant, choice, layout: this.#layoutOf(facts, data, choice) })
   }
 
   /** Going through all pages remembers none: what is shared is their layouts, and a page by itself is quickly made. */
@@ -161,10 +180,6 @@ class Resolved implements ResolvedSite, PageContext {
     // One base however many edits follow each other, so that asking does not go through all of them.
     const changed = new Set([...this.#changed, ...pages])
     return new Resolved(site, this.#prepared, this.#base ?? this, changed)
-  }
-
-  choose(facts: PageFacts, page: PageData, dormant: boolean): TemplateChoice {
-    return new TemplateChoice(this, facts, page, dormant)
   }
 
   insertsOn(facts: PageFacts, choice: TemplateChoice): readonly PlacedInsert[] {
@@ -208,7 +223,7 @@ class Resolved implements ResolvedSite, PageContext {
     })
   }
 
-  layoutOf(facts: PageFacts, data: PageData, { template }: TemplateChoice): Layout {
+  #layoutOf(facts: PageFacts, data: PageData, { template }: TemplateChoice): Layout {
     const { site } = this
     const assigned = this.assignments.settingsFor(facts, template?.id ?? null)
     const builder = facts.builder !== undefined && !builderBarred(site, facts) ? facts.builder : undefined
@@ -230,12 +245,11 @@ class Resolved implements ResolvedSite, PageContext {
           : [],
       }
       const order = site.data.precedence ?? LAYERS
-      const facets = own(site.data.kinds, facts.kind)?.facets as readonly Facet[] | undefined
       place.layout = new Layout(
         site.data,
         order.flatMap((layer) => bySource[layer]),
         template,
-        facets,
+        facetsFor(site, facts.kind),
       )
     }
     return place.layout
@@ -246,6 +260,10 @@ class Resolved implements ResolvedSite, PageContext {
 interface Earlier extends PageComparison {
   readonly site: Resolved
 }
+
+/** The facets that may be set above the kind; all where it is undefined. */
+const facetsFor = ({ data }: Site, kind: string): readonly Facet[] | undefined =>
+  own(data.kinds, kind)?.facets as readonly Facet[] | undefined
 
 const NO_STYLE: StyleResult = { voices: new Map(), passed: new Map(), notUnderstood: [] }
 

@@ -13,6 +13,8 @@ const COMPARED = new Set<keyof SiteData>(['theme', 'kinds', 'templates', 'assign
 export interface PageComparison {
   /** By the page of the earlier version alone; `false` where that does not tell. */
   readonly isUntouched: (old: ResolvedPage) => boolean
+  /** Whether the page has the same template and entries, so that only what these say may differ. */
+  readonly isChosenAlike: (old: ResolvedPage) => boolean
   /** By the page of both. */
   readonly isSame: (old: ResolvedPage, now: ResolvedPage) => boolean
 }
@@ -30,8 +32,10 @@ export function pageComparison({ data: before }: Site, { data: after, pageData }
   const templates = withHeirs(changedIds(before.templates, after.templates), before, after)
   const kinds = changedIds(before.kinds, after.kinds)
   const builders = changedIds(before.builders, after.builders)
-  const isNarrow = chosenAlike && before.theme === after.theme && before.assign === after.assign
+  const isAlike = chosenAlike && before.assign === after.assign
+  const isNarrow = isAlike && before.theme === after.theme
   return {
+    isChosenAlike: (old) => isAlike && old.data === pageData(old.id),
     isUntouched: (old) =>
       isNarrow &&
       old.data === pageData(old.id) &&
@@ -43,7 +47,7 @@ export function pageComparison({ data: before }: Site, { data: after, pageData }
       old.data === now.data &&
       old.dormant === now.dormant &&
       templateKey(old.choice.template) === templateKey(now.choice.template) &&
-      layoutKey(old.layout) === layoutKey(now.layout) &&
+      isSameLayout(old.layout, now.layout) &&
       old.ground.colour === now.ground.colour &&
       old.ground.ink === now.ground.ink &&
       (chosenAlike || choiceKey(old) === choiceKey(now)) &&
@@ -117,21 +121,31 @@ function mentions({ layout, data }: ResolvedPage, surrounds: ReadonlySet<string>
 const choiceKey = ({ choice }: ResolvedPage): string =>
   choice.chain.map(({ value, pointer, outcome, because }) => `${value} ${pointer} ${outcome} ${because}`).join('\n')
 
-const layoutKeys = new WeakMap<Layout, string>()
+/** Whether two layouts come of the same words. */
+function isSameLayout(a: Layout, b: Layout): boolean {
+  if (a === b) return true
+  if (a.contributions.length !== b.contributions.length || a.facets?.join() !== b.facets?.join()) return false
+  return a.contributions.every((one, index) => {
+    const other = b.contributions[index]
+    return (
+      other !== undefined &&
+      one.layer === other.layer &&
+      one.name === other.name &&
+      (one.settings === other.settings || settingsKey(one.settings) === settingsKey(other.settings))
+    )
+  })
+}
 
-function layoutKey(layout: Layout): string {
-  let key = layoutKeys.get(layout)
+const settingsKeys = new WeakMap<Settings, string>()
+
+function settingsKey(settings: Settings): string {
+  let key = settingsKeys.get(settings)
   if (key === undefined) {
-    key = JSON.stringify([
-      layout.facets,
-      layout.contributions.map(({ layer, name, settings }) => [layer, name, ...settingsKey(settings)]),
-    ])
-    layoutKeys.set(layout, key)
+    key = JSON.stringify([[...settings.values], [...settings.locks]])
+    settingsKeys.set(settings, key)
   }
   return key
 }
-
-const settingsKey = ({ values, locks }: Settings) => [[...values], [...locks]]
 
 const templateKeys = new WeakMap<Template, string>()
 

@@ -1,0 +1,43 @@
+import type { Json } from '../model/json.js'
+import type { Layout } from '../resolve/layout.js'
+import type { ResolvedPage } from '../resolve/page.js'
+import type { StyleResult } from '../resolve/style-layer.js'
+import { facetsInPx } from './facets.js'
+import { measurePage } from './page.js'
+
+/** Every property that has a value, by `facet.property`, at each viewport; lengths in CSS px. */
+export type FacetRecord = Readonly<Record<string, Readonly<Record<string, Json>>>>
+
+interface Kept {
+  readonly template: unknown
+  readonly styles: readonly StyleResult[]
+  readonly record: FacetRecord
+}
+
+/** Facets depend on layout, template and style alone, which many pages share. */
+const kept = new WeakMap<Layout, Kept[]>()
+
+/** The facets of a page at all the site's viewports: the same object for all pages that get the same. */
+export function facetRecord(page: ResolvedPage): FacetRecord {
+  const { viewports } = page.site
+  const { template } = page.choice
+  // Without style sheets no page needs a view of its own to be asked.
+  const styles = page.site.data.styles ? viewports.map(({ name }) => page.at(name).style) : []
+  let ofLayout = kept.get(page.layout)
+  if (!ofLayout) kept.set(page.layout, (ofLayout = []))
+  const known = ofLayout.find(
+    (each) => each.template === template && each.styles.every((style, index) => style === styles[index]),
+  )
+  if (known) return known.record
+  const record = Object.fromEntries(viewports.map(({ name }) => [name, valuesAt(page, name)]))
+  ofLayout.push({ template, styles, record })
+  return record
+}
+
+function valuesAt(page: ResolvedPage, viewport: string): Readonly<Record<string, Json>> {
+  const values: Record<string, Json> = {}
+  for (const [facet, properties] of Object.entries(facetsInPx(measurePage(page, viewport))))
+    for (const [property, value] of Object.entries(properties))
+      if (value !== null) values[`${facet}.${property}`] = value
+  return values
+}

@@ -1,0 +1,81 @@
+import { expect } from 'chai'
+import {
+  diffFacets,
+  diffSites,
+  facetsInPx,
+  measurePage,
+  memoryFiles,
+  PathError,
+  readSite,
+  resolveSite,
+  setPath,
+  SiteError,
+  type Patch,
+  type ResolvedSite,
+} from 'wembra'
+import { Random, randomSite } from '../support/random-site.js'
+import { NOW } from '../support/site.js'
+
+const LAYERS = ['theme', 'templates.t0', 'templates.t1', 'templates.t2', 'kinds.article', 'builders.stave', 'pages.p1']
+const SETTINGS: readonly (readonly [string, string | number])[] = [
+  ['spacing.before', '71px'],
+  ['width.max', 555],
+  ['header.position', 'fixed'],
+  ['title.presence', 'hidden'],
+  ['sidebar.side', 'left'],
+]
+
+const read = (seed: number): ResolvedSite | undefined => {
+  const { main, vendor } = randomSite(seed)
+  try {
+    const files = memoryFiles({ 'vendor.yaml': JSON.stringify(vendor) })
+    return resolveSite(readSite(JSON.stringify(main), { file: 'main.site.json', files }))
+  } catch (error) {
+    if (error instanceof SiteError) return undefined
+    throw error
+  }
+}
+
+const all = (site: ResolvedSite): unknown =>
+  site.pageIds.map((id) => {
+    const page = site.page(id)
+    if (page.dormant) return id
+    return site.site.viewports.map(({ name }) => [
+      page.choice.template?.id,
+      page.choice.chain.map(({ value, outcome }) => [value, outcome]),
+      facetsInPx(measurePage(page, name)),
+      page.at(name).chain('spacing.before'),
+    ])
+  })
+
+describe('a change in memory, on random sites', () => {
+  it('comes to what the changed site comes to when it is resolved by itself', () => {
+    let tried = 0
+    for (let seed = 1; seed <= 80; seed++) {
+      const before = read(seed)
+      const patch = before && randomPatch(before, new Random(seed))
+      if (!patch) continue
+      tried++
+      all(before)
+      const after = before.with(patch)
+      expect(all(after), `seed ${seed}`).to.deep.equal(all(resolveSite(after.site)))
+      const quick = diffFacets(before, after).flatMap(({ pages, facets }) => pages.map((page) => [page, facets]))
+      const whole = diffSites(before, after, { now: NOW, findings: false }).groups.flatMap(({ pages, facets }) =>
+        facets.length > 0 ? pages.map((page) => [page, facets]) : [],
+      )
+      expect(quick, `seed ${seed}`).to.have.deep.members(whole)
+    }
+    expect(tried).to.be.above(30)
+  })
+})
+
+/** A setting of one layer; `undefined` where the site has no such layer. */
+function randomPatch({ site }: ResolvedSite, r: Random): Patch | undefined {
+  const [property, value] = r.pick(SETTINGS)
+  try {
+    return setPath(site, `${r.pick(LAYERS)}.layout.${property}`, value)
+  } catch (error) {
+    if (error instanceof PathError) return undefined
+    throw error
+  }
+}
