@@ -1,6 +1,10 @@
-// Writes docs/site.schema.json, which the demo files name to editors; a test holds it to the code.
+// Writes the JSON Schemas in docs/; the demo files name that of site files to editors. A test holds them to the code.
 import { mkdirSync, writeFileSync } from 'node:fs'
-import { siteJsonSchema } from '../dist/index.js'
+import { packJsonSchema, siteJsonSchema } from '../dist/index.js'
 
 mkdirSync(new URL('../docs/', import.meta.url), { recursive: true })
-writeFileSync(new URL('../docs/site.schema.json', import.meta.url), `${JSON.stringify(siteJsonSchema(), null, 2)}\n`)
+for (const [name, schema] of [
+  ['site', siteJsonSchema()],
+  ['pack', packJsonSchema()],
+])
+  writeFileSync(new URL(`../docs/${name}.schema.json`, import.meta.url), `${JSON.stringify(schema, null, 2)}\n`)

@@ -58,6 +58,17 @@ export {
   type SiteDiff,
 } from './change/diff.js'
 export { PathError, setPath, unsetPath } from './change/goals.js'
+export { packTemplates, PackError } from './change/pack.js'
+export { packJsonSchema, readPack, type Pack, type PackEntry } from './change/pack-format.js'
+export { undoPatch } from './change/undo.js'
+export {
+  unpackInto,
+  type CollisionChoice,
+  type MissingReference,
+  type UnpackedEntry,
+  type Unpacking,
+  type UnpackOptions,
+} from './change/unpack.js'
 export { takeSnapshot, type PageRecord, type Snapshot } from './change/snapshot.js'
 export { EditError } from './change/edit-yaml.js'
 export { groupPages, type GroupProposal, type Groups, type LayoutGroup } from './change/groups.js'

@@ -1,6 +1,7 @@
 import { fromPointer, own, toPointer, type Json } from '../model/json.js'
 import type { Patch } from '../model/patch.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
+import { freeName } from './free-name.js'
 import { usesOf } from './uses.js'
 
 /** A shared surround that a patch edits, with the pages that show it. */
@@ -55,10 +56,4 @@ export function copyInstead(resolved: ResolvedSite, patch: Patch, pages: readonl
     ...(resolved.site.data.assign ? [] : [{ op: 'add' as const, path: '/assign', value: [] }]),
     { op: 'add', path: '/assign/-', value: { use: copy, where: [{ page: [...pages] }] } },
   ]
-}
-
-function freeName(wanted: string, taken: readonly string[]): string {
-  let name = wanted
-  for (let n = 2; taken.includes(name); n++) name = `${wanted}-${n}`
-  return name
 }

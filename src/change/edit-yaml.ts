@@ -52,6 +52,9 @@ export function editPageLines(text: string, operation: TextOperation): string {
   return lines.join('\n')
 }
 
+/** Longer entries are written over several lines. */
+const LINE_WIDTH = 120
+
 class Editor {
   readonly #text: string
   readonly #document: Document
@@ -170,7 +173,25 @@ class Editor {
     }
     if (!last) return this.#replaceAt(path, { [key]: value })
     const indent = columnOf(this.#text, rangeOf(map.items[0]?.key as Node)[0])
-    return this.#insertLine(endOfPair(last), `${' '.repeat(indent)}${entry}`)
+    return this.#insertLine(endOfPair(last), this.#blockLines({ [key]: value }, indent).join(this.#eol))
+  }
+
+  /** A value in block style, with everything that fits on a line of its own left on that line. */
+  #blockLines(value: Json, indent: number): readonly string[] {
+    const pad = ' '.repeat(indent)
+    const isShort = (line: string, each: Json): boolean =>
+      typeof each !== 'object' || each === null || line.length <= LINE_WIDTH || Object.keys(each).length === 0
+    if (Array.isArray(value))
+      return (value as readonly Json[]).flatMap((each) => {
+        const line = `${pad}- ${this.#inline(each, false)}`
+        if (isShort(line, each)) return [line]
+        const [first = '', ...rest] = this.#blockLines(each, indent + 2)
+        return [`${pad}- ${first.slice(indent + 2)}`, ...rest]
+      })
+    return Object.entries(value as Record<string, Json>).flatMap(([key, each]) => {
+      const line = `${pad}${this.#key(key)}: ${this.#inline(each, false)}`
+      return isShort(line, each) ? [line] : [`${pad}${this.#key(key)}:`, ...this.#blockLines(each, indent + 2)]
+    })
   }
 
   /** What goes between the last entry of a flow collection and a new one: a new line where each has its own. */
@@ -214,7 +235,7 @@ class Editor {
     const first = list.items[0] as Node | undefined
     if (!first) throw new EditError('an empty list in block style cannot be added to')
     const dash = this.#text.lastIndexOf('-', rangeOf(first)[0])
-    const line = `${' '.repeat(columnOf(this.#text, dash))}- ${entry}`
+    const line = this.#blockLines([value], columnOf(this.#text, dash)).join(this.#eol)
     if (!item) return this.#insertLine(trimmedEnd(this.#text, rangeOf(list.items.at(-1) as Node)[1]), line)
     const before = lineStart(this.#text, this.#text.lastIndexOf('-', rangeOf(item)[0]))
     return this.#splice(before, before, line + this.#eol)

@@ -10,6 +10,8 @@ import { templateCopies } from '../inspect/rules/template-copies.js'
 import { overrideRedundant } from '../inspect/rules/override-redundant.js'
 import { FactFinder } from '../inspect/facts.js'
 import { toGroups } from '../inspect/groups.js'
+import { DEFAULT_ARRANGE } from '../model/facets.js'
+import { freeName } from './free-name.js'
 import { ownLayer } from '../inspect/own-settings.js'
 import { PageSight } from '../inspect/page-sight.js'
 import { tryPatch } from '../inspect/try-patch.js'
@@ -34,7 +36,9 @@ export interface Groups {
   /** Most pages first. */
   readonly groups: readonly LayoutGroup[]
   readonly proposals: readonly GroupProposal[]
-  /** The fewest templates that would serve the site: one for each arrangement in use. */
+  /** Templates that differ in settings alone, which other layers could say as well. */
+  readonly alike: readonly (readonly string[])[]
+  /** The fewest templates that would serve the site: one for each arrangement and ground that are not the plain ones. */
   readonly fewest: number
   readonly used: number
 }
@@ -62,13 +66,34 @@ export function groupPages(resolved: ResolvedSite): Groups {
       index,
     ),
   }))
-  const arrangements = new Set(pages.map((page) => JSON.stringify(page.choice.template?.arrange ?? null)))
+  const alike = templatesAlike(pages)
   return {
     groups,
     proposals: proposals(resolved),
-    fewest: arrangements.size,
-    used: new Set(pages.map((page) => page.choice.template?.id ?? 'none')).size,
+    alike: alike.filter(({ templates }) => templates.length > 1).map(({ templates }) => templates),
+    fewest: alike.filter(({ isPlain }) => !isPlain).length,
+    used: new Set(pages.flatMap((page) => page.choice.template?.id ?? [])).size,
   }
+}
+
+/**
+ * The templates in use by what nothing but a template can say: what it prints in which order, and its ground. All else
+ * that a template says, other layers can.
+ */
+function templatesAlike(pages: readonly ResolvedPage[]) {
+  const byWhat = new Map<string, { isPlain: boolean; templates: Set<string> }>()
+  for (const { choice, ground, site } of pages) {
+    const arrange = choice.template?.arrange ?? DEFAULT_ARRANGE
+    const own = choice.template?.ground
+    const isPlain = equal(arrange, DEFAULT_ARRANGE) && (own === undefined || equal(own, site.data.theme.ground))
+    const key = JSON.stringify([arrange, ground])
+    const known = byWhat.get(key) ?? { isPlain, templates: new Set<string>() }
+    byWhat.set(key, {
+      isPlain: known.isPlain || isPlain,
+      templates: known.templates.add(choice.template?.id ?? 'none'),
+    })
+  }
+  return [...byWhat.values()].map(({ isPlain, templates }) => ({ isPlain, templates: [...templates] }))
 }
 
 /** The same for two records in which every property has the same value everywhere, in whatever order. */
@@ -100,8 +125,8 @@ const MOST_COMPARED = 40
 function proposals(resolved: ResolvedSite): readonly GroupProposal[] {
   let current = resolved
   const proven: GroupProposal[] = []
-  for (const make of [() => redundant(current), () => lifted(current), () => shared(current), () => copies(current)])
-    for (const { title, patch } of make()) {
+  for (const make of [redundant, lifted, templated, shared, copies])
+    for (const { title, patch } of make(current)) {
       const after = tryPatch(current, patch)
       const saved = after && sizeOf(current) - sizeOf(after)
       if (!after || saved === undefined || saved <= 0 || changedPages(current, after).length > 0) continue
@@ -199,6 +224,48 @@ function lifted(resolved: ResolvedSite): Draft[] {
 
 const nested = (path: readonly string[], value: Json): Json =>
   path.reduceRight<Json>((inside, key) => ({ [key]: inside }), value)
+
+/** Fewer pages, or a single setting, are said more plainly by an entry with that setting. */
+const TEMPLATE_PAGES = 3
+const TEMPLATE_SETTINGS = 2
+
+/** Pages of one template that override much in the same way: a template of their own, and an entry that gives it. */
+function templated(resolved: ResolvedSite): Draft[] {
+  const { site } = resolved
+  const same = new Map<string, { template: string; layout: Json; pages: ResolvedPage[] }>()
+  for (const id of resolved.pageIds) {
+    const page = resolved.page(id)
+    const { layout } = page.data
+    const template = page.choice.template?.id
+    if (page.dormant || template === undefined || !layout || count(layout as Json) < TEMPLATE_SETTINGS) continue
+    const key = JSON.stringify([template, layout])
+    const known = same.get(key) ?? { template, layout: layout as Json, pages: [] }
+    known.pages.push(page)
+    same.set(key, known)
+  }
+  return [...same.values()].flatMap(({ template, layout, pages }): Draft[] => {
+    if (pages.length < TEMPLATE_PAGES) return []
+    const name = freeName(`${template}-variant`, Object.keys(site.data.templates ?? {}))
+    const ids = pages.map((page) => page.id)
+    const patchFor = (where: Json): Patch => [
+      { op: 'add', path: toPointer(['templates', name]), value: { base: template, layout } },
+      ...pages.flatMap(({ id, data }) => [
+        { op: 'remove' as const, path: toPointer(['pages', id, 'layout']) },
+        ...(data.template === undefined ? [] : removeAt(site, toPointer(['pages', id, 'template']))),
+      ]),
+      ...(site.data.assign ? [] : [{ op: 'add' as const, path: '/assign', value: [] }]),
+      { op: 'add', path: '/assign/-', value: { template: name, where } },
+    ]
+    const title = `make a template of what ${ids.length} pages with ${template} override alike: ${ids.slice(0, 4).join(', ')}${ids.length > 4 ? ', …' : ''}`
+    const { kind, parent } = pages[0]?.data ?? {}
+    const wheres: Json[] = [
+      ...(pages.every(({ data }) => data.kind === kind) && kind !== undefined ? [[{ kind }]] : []),
+      ...(pages.every(({ data }) => data.parent === parent) && parent !== undefined ? [[{ under: parent }]] : []),
+      [{ page: ids }],
+    ]
+    return wheres.map((where) => ({ title, patch: patchFor(where) }))
+  })
+}
 
 /** Pages that override the same in the same way: one assign entry that names them. */
 function shared(resolved: ResolvedSite): Draft[] {

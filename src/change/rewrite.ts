@@ -2,9 +2,10 @@ import equal from 'fast-deep-equal'
 import { FACETS, isFacet, type Facet } from '../model/facets.js'
 import type { Files } from '../model/files.js'
 import { fromPointer, isObject, toPointer, valueAt, type Json, type JsonObject } from '../model/json.js'
-import { patchSite, type Operation, type Patch } from '../model/patch.js'
+import { measuredAside, patchSite, type Operation, type Patch } from '../model/patch.js'
 import { expandLayout } from '../model/shorthand.js'
 import { readSite, type Site } from '../model/site.js'
+import type { Tokens } from '../model/tokens.js'
 import { editPageLines, editYaml, EditError, type TextOperation } from './edit-yaml.js'
 
 /** A site with a patch written into the texts it was read from. */
@@ -15,6 +16,17 @@ export interface Rewritten {
   readonly site: Site
 }
 
+/** Files that change along with a patch and are no part of the site's document. */
+export interface Beside {
+  readonly texts: ReadonlyMap<string, string>
+  /** The tokens that hold with them. */
+  readonly tokens?: Tokens
+  /** Whether values are written as they are given; else as shorthand where there is one. */
+  readonly isVerbatim?: boolean
+}
+
+const NOTHING_BESIDE: Beside = { texts: new Map() }
+
 /**
  * Writes a patch into the files of a site: each place where it was written, so that comments, order and quoting of all
  * else stay. What was written is read again and held against the patched site.
@@ -23,15 +35,16 @@ export interface Rewritten {
  * @throws {PatchError} When the patch does not apply.
  * @throws {SiteError} When the result is no valid site.
  */
-export function rewriteSite(site: Site, patch: Patch): Rewritten {
-  let current = site
-  const texts = new Map<string, string>()
-  for (const operation of patch) {
-    const [file, text] = writeOne(current, operation)
+export function rewriteSite(site: Site, patch: Patch, beside: Beside = NOTHING_BESIDE): Rewritten {
+  const texts = new Map<string, string>(beside.texts)
+  const base = texts.size > 0 ? readAgain(site, texts) : site
+  let current = base
+  for (const operation of [...patch, ...measuredAside(site, patch)]) {
+    const [file, text] = writeOne(current, operation, beside.isVerbatim ?? false)
     texts.set(file, text)
     current = readAgain(site, texts)
   }
-  if (!equal(plain(current), plain(patchSite(site, patch))))
+  if (!equal(plain(current), plain(patchSite({ ...base, tokens: beside.tokens ?? base.tokens }, patch))))
     throw new EditError('written in place it would say something else than the patch; change it by hand')
   return { texts, site: current }
 }
@@ -62,11 +75,12 @@ function textOf(site: Site, file: string): string {
   return text
 }
 
-function writeOne(site: Site, operation: Operation): readonly [file: string, text: string] {
+function writeOne(site: Site, operation: Operation, isVerbatim: boolean): readonly [file: string, text: string] {
   if (operation.op !== 'add' && operation.op !== 'replace' && operation.op !== 'remove')
     throw new EditError(`"${operation.op}" is not written in place; use add, replace and remove`)
   const { file, pointer, source } = site.origin(operation.path)
-  const local = inShorthand(site, source, { ...(operation as TextOperation), path: pointer })
+  const given = { ...(operation as TextOperation), path: pointer }
+  const local = isVerbatim ? given : inShorthand(site, source, given)
   const text = textOf(site, file)
   return [file, file.endsWith('.ndjson') ? editPageLines(text, local) : editYaml(text, local, file.endsWith('.json'))]
 }
@@ -126,5 +140,7 @@ function shortened(facet: Facet, said: JsonObject): Json {
   if (!only || more.length > 0) return said
   const [property, value] = only
   const short = SHORT[facet] ?? ('presence' in FACETS[facet] ? 'presence' : undefined)
-  return property === short && typeof value === 'string' ? value : said
+  // In place of a facet these two stand for all its properties.
+  const isWord = typeof value === 'string' && value !== 'inherit' && value !== 'revert'
+  return property === short && isWord ? value : said
 }

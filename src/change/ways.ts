@@ -1,3 +1,4 @@
+import { freeName } from './free-name.js'
 import { FactFinder } from '../inspect/facts.js'
 import { changedPages } from '../inspect/prove.js'
 import { overridePages, setAt } from '../inspect/propose.js'
@@ -136,7 +137,11 @@ function firstUnmet(after: ResolvedSite, pages: readonly string[], goals: readon
           entry.outcome === 'locked out' || (entry.outcome === 'passed over' && sameJson(entry.value, goal.value)),
       )
       const winner = chain.find((entry) => entry.outcome === 'wins')
-      const because = shut?.because ?? (winner?.layer === 'style' ? `the style ${winner.because}` : undefined)
+      const [facet = ''] = goal.property.split('.')
+      const because =
+        shut?.because ??
+        (winner?.layer === 'style' ? `the style ${winner.because}` : undefined) ??
+        (view && !isSeen(view, goal.property) ? `its ${facet} is not shown; ask for ${facet}=shown as well` : undefined)
       return { because: because === undefined ? undefined : `on ${id}: ${because}` }
     }
   return undefined
@@ -285,8 +290,7 @@ function openGates(
 /** A template of its own for the pages, laid over the one they have. */
 function copyWay(resolved: ResolvedSite, template: string, pages: readonly string[], layout: Json): Candidate {
   const taken = Object.keys(resolved.site.data.templates ?? {})
-  let name = `${template}-${pages[0] ?? 'copy'}`
-  for (let n = 2; taken.includes(name); n++) name = `${template}-${pages[0] ?? 'copy'}-${n}`
+  const name = freeName(`${template}-${pages[0] ?? 'copy'}`, taken)
   return {
     title: `a template of their own, ${name}, over ${template}`,
     patch: [

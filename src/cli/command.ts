@@ -1,4 +1,8 @@
 import { Option, type Command } from 'commander'
+import { EditError } from '../change/edit-yaml.js'
+import { PathError } from '../change/goals.js'
+import { PackError } from '../change/pack.js'
+import { PatchError } from '../model/patch.js'
 import { SiteError } from '../model/problem.js'
 import { ExitCode, UsageError, type Io } from './io.js'
 
@@ -37,13 +41,17 @@ export function addCommand<O>(
   })
 }
 
+/** Errors whose message says all that a person needs. */
+const MEANT_FOR_PEOPLE = [UsageError, EditError, PackError, PatchError, PathError]
+
 /** Bad input and bad use end with exit 2 and a message that says where and what to do; a bug of ours keeps its stack. */
 async function guarded(run: () => ExitCode | Promise<ExitCode>, name: string, io: Io): Promise<ExitCode> {
   try {
     return await run()
   } catch (error) {
     if (error instanceof SiteError) io.err(`${error.message}\n`)
-    else if (error instanceof UsageError) io.err(`wembra ${name}: ${error.message}\n`)
+    else if (MEANT_FOR_PEOPLE.some((kind) => error instanceof kind))
+      io.err(`wembra ${name}: ${(error as Error).message}\n`)
     else throw error
     return ExitCode.badInput
   }

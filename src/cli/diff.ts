@@ -3,14 +3,14 @@ import { readFileSync } from 'node:fs'
 import { parse } from 'yaml'
 import { copyInstead, sharedEdits, type SharedEdit } from '../change/copy-instead.js'
 import { diffSites, diffSnapshots, type ChangeGroup, type SiteDiff } from '../change/diff.js'
-import { PathError, setPath, unsetPath } from '../change/goals.js'
+import { setPath, unsetPath } from '../change/goals.js'
 import { takeSnapshot, type Snapshot } from '../change/snapshot.js'
 import { diffDocument } from '../draw/documents.js'
 import { diffHtml } from '../draw/diff-html.js'
 import { diffMarkdown } from '../draw/diff-markdown.js'
 import { changeInWords, groupHeadline } from '../draw/diff-words.js'
 import { isObject, type Json } from '../model/json.js'
-import { PatchError, type Patch } from '../model/patch.js'
+import type { Patch } from '../model/patch.js'
 import { isRevision, loadRevision } from '../node/git.js'
 import { writeWhole } from '../node/write-file.js'
 import { resolveSite, type ResolvedSite } from '../resolve/resolve-site.js'
@@ -18,9 +18,12 @@ import { addCommand, choice } from './command.js'
 import { ExitCode, UsageError, type Io } from './io.js'
 import { readClock } from './options.js'
 import { findPage, openSite, splitSite, type SiteOptions } from './site-argument.js'
+import { takePatch, undoOption } from './take.js'
 import { count, json, paragraph, someOf } from './text.js'
 
 interface DiffOptions extends SiteOptions {
+  readonly take?: true
+  readonly undo?: string
   readonly format: 'text' | 'json' | 'markdown' | 'html'
   readonly set?: readonly string[]
   readonly unset?: readonly string[]
@@ -50,6 +53,8 @@ export function addDiff(program: Command, io: Io, done: (code: ExitCode) => void
       new Option('--unset <path...>', 'what if this were not said'),
       new Option('--patch <file>', 'what if this JSON Patch (RFC 6902) were applied'),
       new Option('--only-for <page...>', 'edit a copy of the shared surround, for these pages alone'),
+      new Option('--take', 'write the change into the files'),
+      undoOption(),
       new Option('-o, --out <file>', 'where to write; default standard output'),
       new Option('--now <date>', 'the day that years and countdowns are held against; default today'),
     ],
@@ -58,11 +63,20 @@ export function addDiff(program: Command, io: Io, done: (code: ExitCode) => void
       const isWhatIf = options.set !== undefined || options.unset !== undefined || options.patch !== undefined
       const report = isWhatIf ? whatIf(words, options, io, now) : compareTwo(words, options, io, now)
       const text = print(report, options, io)
+      if (options.take) return take(report, text, options, io)
       if (options.out === undefined) io.out(text)
       else writeWhole(options.out, text)
       return ExitCode.fine
     },
   })
+}
+
+/** Writes what was asked after telling what it changes. */
+function take({ before, patch }: DiffReport, text: string, options: DiffOptions, io: Io): ExitCode {
+  if (!before || !patch)
+    throw new UsageError('--take goes with --set, --unset or --patch: two states are only compared')
+  if (options.format === 'text') io.out(`${text}\n`)
+  return takePatch(before.site, patch, 'the change', options, io)
 }
 
 interface DiffReport {
@@ -83,39 +97,29 @@ function whatIf(words: readonly string[], options: DiffOptions, io: Io, now: Dat
   const copied = pages && copyInstead(before, asked, pages)
   if (pages && !copied) throw new UsageError('--only-for goes with an edit of one shared surround, and nothing else')
   const patch = copied ?? asked
-  try {
-    const after = before.with(patch)
-    return {
-      diff: diffSites(before, after, { now }),
-      shared: copied ? [] : sharedEdits(before, patch),
-      patch,
-      before,
-      after,
-    }
-  } catch (error) {
-    if (error instanceof PatchError) throw new UsageError(error.message)
-    throw error
+  const after = before.with(patch)
+  return {
+    diff: diffSites(before, after, { now }),
+    shared: copied ? [] : sharedEdits(before, patch),
+    patch,
+    before,
+    after,
   }
 }
 
 function readPatch(before: ResolvedSite, options: DiffOptions): Patch {
   const fromFile = options.patch === undefined ? [] : readPatchFile(options.patch)
-  try {
-    // Each is set on what those before it have left, so that none makes again what is there by then.
-    let site = before
-    const patch = [...fromFile]
-    const step = (operations: Patch): void => {
-      site = site.with(operations)
-      patch.push(...operations)
-    }
-    if (fromFile.length > 0) site = site.with(fromFile)
-    for (const path of options.unset ?? []) step(unsetPath(site.site, path))
-    for (const set of options.set ?? []) step(setPath(site.site, ...pathAndValue(set)))
-    return patch
-  } catch (error) {
-    if (error instanceof PathError || error instanceof PatchError) throw new UsageError(error.message)
-    throw error
+  // Each is set on what those before it have left, so that none makes again what is there by then.
+  let site = before
+  const patch = [...fromFile]
+  const step = (operations: Patch): void => {
+    site = site.with(operations)
+    patch.push(...operations)
   }
+  if (fromFile.length > 0) site = site.with(fromFile)
+  for (const path of options.unset ?? []) step(unsetPath(site.site, path))
+  for (const set of options.set ?? []) step(setPath(site.site, ...pathAndValue(set)))
+  return patch
 }
 
 /** `a.b=value`; the value is read as YAML, so that `true`, `0` and `{ phone: 0 }` are what they look like. */
@@ -223,6 +227,10 @@ function diffText({ diff, shared }: DiffReport, io: Io): string {
       : []),
   ]
   const changed = diff.groups.reduce((sum, group) => sum + group.pages.length, 0)
+  const rules = [
+    ...rulesOn(diff.groups, (group) => group.cured).map((line) => c.green(`gone  ${line}`)),
+    ...rulesOn(diff.groups, (group) => group.caused).map((line) => c.red(`new   ${line}`)),
+  ]
   const findings = [
     ...diff.cured.map((key) => c.green(`gone  ${key}`)),
     ...diff.caused.map((key) => c.red(`new   ${key}`)),
@@ -231,5 +239,16 @@ function diffText({ diff, shared }: DiffReport, io: Io): string {
     changed + came.length + findings.length === 0
       ? c.green(`nothing changes on ${count(diff.unchanged, 'page')}`)
       : `${count(changed, 'page')} changed, ${diff.unchanged} as before; findings: ${diff.cured.length} gone, ${diff.caused.length} new`
-  return `${[...warned, ...diff.groups.map(groupText), ...came, ...(findings.length > 0 ? [findings.join('\n')] : []), summary].join('\n\n')}\n`
+  return `${[...warned, ...diff.groups.map(groupText), ...came, ...(rules.length > 0 ? [rules.join('\n')] : []), ...(findings.length > 0 ? [`${c.dim('for good')}\n${findings.join('\n')}`] : []), summary].join('\n\n')}\n`
+}
+
+/** Rules whose findings come or go, with the number of pages; most pages first. */
+function rulesOn(
+  groups: readonly ChangeGroup[],
+  rulesOf: (group: ChangeGroup) => readonly string[],
+): readonly string[] {
+  const pages = new Map<string, number>()
+  for (const group of groups)
+    for (const rule of rulesOf(group)) pages.set(rule, (pages.get(rule) ?? 0) + group.pages.length)
+  return [...pages].sort((a, b) => b[1] - a[1]).map(([rule, n]) => `${rule} on ${count(n, 'page')}`)
 }

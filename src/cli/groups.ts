@@ -1,16 +1,15 @@
 import { Option, type Command } from 'commander'
-import { EditError } from '../change/edit-yaml.js'
 import { groupPages, type Groups } from '../change/groups.js'
-import { rewriteSite } from '../change/rewrite.js'
 import { groupsDocument } from '../draw/documents.js'
-import { writeTogether } from '../node/write-file.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 import { addCommand, choice } from './command.js'
 import { ExitCode, UsageError, type Io } from './io.js'
 import { openSite, splitSite, type SiteOptions } from './site-argument.js'
+import { takePatch, undoOption, type TakeOptions } from './take.js'
 import { count, json, paragraph, someOf } from './text.js'
 
 interface GroupsOptions extends SiteOptions {
+  readonly undo?: string
   readonly format: 'text' | 'json'
   readonly take?: string
 }
@@ -25,13 +24,14 @@ export function addGroups(program: Command, io: Io, done: (code: ExitCode) => vo
     options: [
       choice('--format <format>', 'how to print', ['text', 'json'], 'text'),
       new Option('--take <n>', 'write the first n proposals into the files, or all of them'),
+      undoOption(),
     ],
     run: (given, options) => {
       const { words, site } = splitSite(given, options)
       if (words.length > 0) throw new UsageError(`"${words.join(' ')}" is no site file`)
       const resolved = openSite(site, io)
       const groups = groupPages(resolved)
-      if (options.take !== undefined) return take(resolved, groups, options.take, io)
+      if (options.take !== undefined) return take(resolved, groups, options.take, options, io)
       io.out(options.format === 'json' ? json(groupsDocument(groups)) : groupsText(groups, io))
       return ExitCode.fine
     },
@@ -39,29 +39,19 @@ export function addGroups(program: Command, io: Io, done: (code: ExitCode) => vo
 }
 
 /** Proposals stand on each other, so the first n are taken together. */
-function take(resolved: ResolvedSite, { proposals }: Groups, text: string, io: Io): ExitCode {
+function take(resolved: ResolvedSite, { proposals }: Groups, text: string, options: TakeOptions, io: Io): ExitCode {
   const n = text === 'all' ? proposals.length : Number(text)
   if (!Number.isInteger(n) || n < 1 || n > proposals.length)
     throw new UsageError(
       `--take takes 1 to ${proposals.length}, or all; there ${proposals.length === 0 ? 'are no proposals' : 'is no ' + text}`,
     )
-  try {
-    const { texts } = rewriteSite(
-      resolved.site,
-      proposals.slice(0, n).flatMap((proposal) => proposal.patch),
-    )
-    writeTogether(texts)
-    io.out(`${count(n, 'proposal')} written to ${[...texts.keys()].join(', ')}; every page is as it was\n`)
-    return ExitCode.fine
-  } catch (error) {
-    if (error instanceof EditError) throw new UsageError(error.message)
-    throw error
-  }
+  const patch = proposals.slice(0, n).flatMap((proposal) => proposal.patch)
+  return takePatch(resolved.site, patch, `${count(n, 'proposal')}, every page as it was`, options, io)
 }
 
 const PAGES_NAMED = 6
 
-function groupsText({ groups, proposals, fewest, used }: Groups, io: Io): string {
+function groupsText({ groups, proposals, alike, fewest, used }: Groups, io: Io): string {
   const { colours: c, columns } = io
   const blocks = groups.map((group, n) => {
     const near = group.nearest
@@ -78,7 +68,12 @@ function groupsText({ groups, proposals, fewest, used }: Groups, io: Io): string
     [
       ...blocks,
       ...(offered.length > 0 ? [`${c.bold('Every page stays as it is with')}\n${offered.join('\n')}`] : []),
-      `${count(groups.length, 'group')}; ${used} templates in use, ${fewest} arrangements among them`,
+      ...(alike.length > 0
+        ? [
+            `${c.bold('Templates that differ in settings alone, which other layers could say')}\n${alike.map((ids) => paragraph(ids.join(', '), columns)).join('\n')}`,
+          ]
+        : []),
+      `${count(groups.length, 'group')}; ${count(used, 'template')} in use, ${fewest} would serve: one for each arrangement and ground`,
     ].join('\n\n') + '\n'
   )
 }

@@ -6,11 +6,13 @@ import { addDraw } from './draw.js'
 import { ExitCode, type Io } from './io.js'
 import { addGroups } from './groups.js'
 import { addMend } from './mend.js'
+import { addPack } from './pack.js'
 import { addRules } from './rules.js'
 import { addSchema } from './schema.js'
 import { addShow } from './show.js'
 import { addSnapshot } from './snapshot.js'
 import { addTable } from './table.js'
+import { addUnpack } from './unpack.js'
 import { addUses } from './uses.js'
 import { addWays } from './ways.js'
 import { addWhy } from './why.js'
@@ -37,6 +39,8 @@ export async function main(args: readonly string[], io: Io): Promise<ExitCode> {
     addCss,
     addGroups,
     addMend,
+    addPack,
+    addUnpack,
     addRules,
     addSchema,
     addSnapshot,

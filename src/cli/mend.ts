@@ -3,18 +3,21 @@ import { Option, type Command } from 'commander'
 import { EditError } from '../change/edit-yaml.js'
 import { mendSite, type AppliedMend, type MendResult } from '../change/mend.js'
 import { rewriteSite } from '../change/rewrite.js'
+import { undoPatch } from '../change/undo.js'
 import { mendDocument } from '../draw/documents.js'
 import { inspect } from '../inspect/inspect.js'
 import type { Site } from '../model/site.js'
-import { writeTogether } from '../node/write-file.js'
+import { writeTogether, writeWhole } from '../node/write-file.js'
 import { resolveSite, type ResolvedSite } from '../resolve/resolve-site.js'
 import { addCommand, choice } from './command.js'
 import { ExitCode, UsageError, type Io } from './io.js'
 import { readClock, ruleNamed } from './options.js'
 import { findPage, openSite, splitSite, type SiteOptions } from './site-argument.js'
+import { refuseStdin, undoOption, undoText } from './take.js'
 import { count, json, paragraph, placeText, someOf } from './text.js'
 
 interface MendCliOptions extends SiteOptions {
+  readonly undo?: string
   readonly format: 'text' | 'json'
   readonly rule?: readonly string[]
   readonly page?: readonly string[]
@@ -42,21 +45,29 @@ export function addMend(program: Command, io: Io, done: (code: ExitCode) => void
       new Option('--page <page...>', 'only findings that hold on these pages'),
       new Option('--dry-run', 'show what would be written, and write nothing'),
       new Option('--other-pages', 'take mends as well that change pages without the finding'),
+      undoOption(),
       new Option('--choose <n>', 'where a person has to choose, take the nth choice (with --rule)'),
       new Option('--now <date>', 'the day that years and countdowns are held against; default today'),
     ],
     run: (words, options) => {
       const resolved = openSite(splitSite(words, options).site, io)
-      if (resolved.site.file === '<stdin>')
-        throw new UsageError('name a file to write to: standard input cannot be mended')
+      refuseStdin(resolved.site)
       const now = readClock(options.now) ?? new Date()
       const result = mendSite(resolved, { ...readOptions(resolved, options), now })
       const written = writeMends(resolved.site, result)
       const left = inspect(written.after, { now })
-      if (!options.dryRun) writeTogether(written.texts)
+      const undo = undoPatch(
+        resolved.site,
+        written.written.flatMap((mend) => mend.patch),
+      )
+      if (!options.dryRun) {
+        writeTogether(written.texts)
+        if (options.undo !== undefined) writeWhole(options.undo, json(undo))
+      }
       const diffs = diffsOf(resolved.site, written.texts)
-      const report = { ...result, ...written, left, diffs, dryRun: options.dryRun ?? false }
+      const report = { ...result, ...written, left, diffs, dryRun: options.dryRun ?? false, undo }
       io.out(options.format === 'json' ? json(mendDocument(report)) : mendText(report, io))
+      if (options.format === 'text' && !options.dryRun && undo.length > 0) io.out(undoText(undo, options, io))
       return left.some((f) => f.severity === 'error') ? ExitCode.findings : ExitCode.fine
     },
   })

@@ -1,5 +1,7 @@
 import type { Command } from 'commander'
 import { siteJsonSchema } from '../model/json-schema.js'
+import { packJsonSchema } from '../change/pack-format.js'
+import type { JsonObject } from '../model/json.js'
 import { addCommand, choice } from './command.js'
 import { ExitCode, UsageError, type Io } from './io.js'
 import type { SiteOptions } from './site-argument.js'
@@ -9,22 +11,27 @@ interface SchemaOptions extends SiteOptions {
   readonly format: 'text' | 'json'
 }
 
+const SCHEMAS: Readonly<Record<string, () => JsonObject>> = { site: siteJsonSchema, pack: packJsonSchema }
+
 /** `schema`: the JSON Schema of site files, for editors. */
 export function addSchema(program: Command, io: Io, done: (code: ExitCode) => void): void {
   addCommand<SchemaOptions>(program, io, done, {
     name: 'schema',
-    words: '',
-    summary: 'print the JSON Schema (2020-12) of site files, for editors',
+    words: '[site|pack]',
+    summary: 'print the JSON Schema (2020-12) of site files, for editors, or of packs',
     examples: [
       'wembra schema > site.schema.json',
+      'wembra schema pack > pack.schema.json',
       '# then begin a site file with: # yaml-language-server: $schema=./site.schema.json',
     ],
     options: [
       choice('--format <format>', 'text is the schema itself, json a document around it', ['text', 'json'], 'text'),
     ],
     run: (words, { format }) => {
-      if (words.length > 0) throw new UsageError('the schema is the same for every site; it takes no words')
-      const schema = siteJsonSchema()
+      const [what = 'site', ...more] = words
+      const make = SCHEMAS[what]
+      if (!make || more.length > 0) throw new UsageError(`there are schemas of: ${Object.keys(SCHEMAS).join(', ')}`)
+      const schema = make()
       io.out(json(format === 'json' ? { wembra: 1, report: 'schema', schema } : schema))
       return ExitCode.fine
     },

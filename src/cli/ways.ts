@@ -1,22 +1,21 @@
 import { Option, type Command } from 'commander'
 import { parse } from 'yaml'
-import { rewriteSite } from '../change/rewrite.js'
-import { EditError } from '../change/edit-yaml.js'
 import { waysTo, type Goal, type Way, type Ways } from '../change/ways.js'
 import { waysDocument } from '../draw/documents.js'
 import type { Json } from '../model/json.js'
 import type { Where } from '../model/site-data.js'
-import { writeTogether } from '../node/write-file.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 import { addCommand, choice } from './command.js'
 import { ExitCode, UsageError, type Io } from './io.js'
 import { readClock } from './options.js'
 import { propertyNamed } from './property.js'
 import { findPage, openSite, splitSite, type SiteOptions } from './site-argument.js'
+import { takePatch, undoOption, type TakeOptions } from './take.js'
 import { count, json, paragraph, someOf } from './text.js'
 import { isSelector, pagesWhere, parseSelectors } from './where.js'
 
 interface WaysCliOptions extends SiteOptions {
+  readonly undo?: string
   readonly format: 'text' | 'json'
   readonly where?: readonly string[]
   readonly take?: string
@@ -39,6 +38,7 @@ export function addWays(program: Command, io: Io, done: (code: ExitCode) => void
       choice('--format <format>', 'how to print', ['text', 'json'], 'text'),
       new Option('--where <selector...>', 'these pages instead of one: kind=article,tag=meteors'),
       new Option('--take <n>', 'write the nth way into the files'),
+      undoOption(),
       new Option('--now <date>', 'the day that years and countdowns are held against; default today'),
     ],
     run: (given, options) => {
@@ -58,7 +58,7 @@ export function addWays(program: Command, io: Io, done: (code: ExitCode) => void
       const now = readClock(options.now)
       const where = selectors && (parseSelectors(selectors) as Where)
       const found = waysTo(resolved, pages, goals, { ...(now && { now }), ...(where && { where }) })
-      if (options.take !== undefined) return take(resolved, found, options.take, io)
+      if (options.take !== undefined) return take(resolved, found, options.take, options, io)
       io.out(options.format === 'json' ? json(waysDocument(pages, goals, found)) : waysText(pages, found, io))
       return ExitCode.fine
     },
@@ -72,21 +72,13 @@ function readGoal(word: string): Goal {
   return { property, value: parse(word.slice(at + 1)) as Json }
 }
 
-function take(resolved: ResolvedSite, { ways }: Ways, text: string, io: Io): ExitCode {
+function take(resolved: ResolvedSite, { ways }: Ways, text: string, options: TakeOptions, io: Io): ExitCode {
   const way = ways[Number(text) - 1]
   if (!way)
     throw new UsageError(
       `there is no way ${text}; ${ways.length === 0 ? 'none was found' : `there are 1 to ${ways.length}`}`,
     )
-  try {
-    const { texts } = rewriteSite(resolved.site, way.patch)
-    writeTogether(texts)
-    io.out(`${way.title}: written to ${[...texts.keys()].join(', ')}\n`)
-    return ExitCode.fine
-  } catch (error) {
-    if (error instanceof EditError) throw new UsageError(error.message)
-    throw error
-  }
+  return takePatch(resolved.site, way.patch, way.title, options, io)
 }
 
 const PAGES_NAMED = 8
@@ -108,8 +100,8 @@ function waysText(pages: readonly string[], { isMet, ways, blocked }: Ways, io: 
         columns,
         3,
       ),
-      ...(way.caused.length > 0 ? [paragraph(c.red(`brings ${way.caused.join(', ')}`), columns, 3)] : []),
-      ...(way.cured.length > 0 ? [paragraph(c.green(`ends ${way.cured.join(', ')}`), columns, 3)] : []),
+      ...(way.caused.length > 0 ? [paragraph(c.red(`brings ${rulesOf(way.caused)}`), columns, 3)] : []),
+      ...(way.cured.length > 0 ? [paragraph(c.green(`ends ${rulesOf(way.cured)}`), columns, 3)] : []),
     ].join('\n')
   const not = blocked
     .slice(0, BLOCKED_NAMED)
@@ -121,4 +113,14 @@ function waysText(pages: readonly string[], { isMet, ways, blocked }: Ways, io: 
       ways.length === 0 ? 'No way was found.' : `${count(ways.length, 'way')}; --take <n> writes one into the files`,
     ].join('\n\n') + '\n'
   )
+}
+
+/** The rules of findings, with how many of each; their keys are in the JSON. */
+function rulesOf(keys: readonly string[]): string {
+  const counts = new Map<string, number>()
+  for (const key of keys) {
+    const rule = key.slice(0, key.indexOf('@'))
+    counts.set(rule, (counts.get(rule) ?? 0) + 1)
+  }
+  return [...counts].map(([rule, n]) => (n > 1 ? `${rule} (${n})` : rule)).join(', ')
 }

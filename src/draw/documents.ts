@@ -2,6 +2,7 @@ import type { Groups } from '../change/groups.js'
 import type { Goal, Ways } from '../change/ways.js'
 import type { SharedEdit } from '../change/copy-instead.js'
 import type { SiteDiff } from '../change/diff.js'
+import type { Unpacking } from '../change/unpack.js'
 import type { Patch } from '../model/patch.js'
 import type { NeededStyle } from '../change/style-out.js'
 import type { Uses } from '../change/uses.js'
@@ -69,10 +70,27 @@ export function mendDocument(report: {
   readonly left: readonly Finding[]
   readonly diffs: readonly string[]
   readonly dryRun: boolean
+  readonly undo: Patch
 }) {
-  const { written, refused, left, diffs, dryRun } = report
-  return { ...head('mend'), dryRun, written, refused, left, diffs }
+  const { written, refused, left, diffs, dryRun, undo } = report
+  return { ...head('mend'), dryRun, written, refused, left, diffs, undo }
 }
+
+/** A change that was written into files, and the patch that takes it back. */
+export const takenDocument = (title: string, files: readonly string[], undo: Patch) => ({
+  ...head('taken'),
+  ...{ title, files, undo },
+})
+
+/** What taking a pack in would do, or did. */
+export const unpackingDocument = (unpacking: Unpacking, written: boolean, undo: Patch) => ({
+  ...head('unpacking'),
+  written,
+  ...{ entries: unpacking.entries, viewports: unpacking.viewports, missing: unpacking.missing },
+  ...{ isReady: unpacking.isReady, patch: unpacking.patch, undo },
+  files: [...unpacking.texts.keys(), ...unpacking.pictures.keys()],
+  changes: unpacking.changes ?? null,
+})
 
 /** What is looked for, and when it holds. */
 export function rulesDocument(rules: readonly Rule[]) {

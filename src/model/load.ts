@@ -26,6 +26,7 @@ export interface Merged {
   readonly sources: readonly Source[]
   /** By file: 0 for the named one and those it includes, more for those underneath. */
   readonly nearness: ReadonlyMap<string, number>
+  readonly tokens: Tokens
 }
 
 /** Reads a file with all it extends and includes, and merges them into one document, shorthand written out. */
@@ -94,7 +95,8 @@ export function loadSite(text: string, file: string, files: Files): Merged {
   }
 
   const root = open(take(readSource(text, file)), [])
-  if (!root) return { part: undefined, viewports: DEFAULT_VIEWPORTS, problems, sources, nearness: new Map() }
+  if (!root)
+    return { part: undefined, viewports: DEFAULT_VIEWPORTS, problems, sources, nearness: new Map(), tokens: new Map() }
 
   const tokens = findTokens(root, (source, path) =>
     fetchSource(files.resolve(source.file, path), source.locate('/tokens')),
@@ -136,6 +138,7 @@ export function loadSite(text: string, file: string, files: Files): Merged {
     problems,
     sources,
     nearness: nearnessOf(root),
+    tokens,
   }
 }
 

@@ -6,6 +6,7 @@ import { SiteError, type Problem } from './problem.js'
 import type { PageData, SiteData } from './schema.js'
 import { expandSite } from './shorthand.js'
 import type { Site } from './site.js'
+import { withTokens } from './tokens.js'
 
 /** A JSON Patch (RFC 6902) against the merged site document. */
 export type Patch = readonly Operation[]
@@ -58,16 +59,16 @@ export function reachOf(patch: Patch): Reach {
  * @throws {SiteError} When the result is no valid site.
  */
 export function patchSite(site: Site, patch: Patch): Site {
-  const { pages, pagesOnly } = reachOf(patch)
+  const operations = [...tokensIn(site, patch), ...measuredAside(site, patch)]
+  const { pages, pagesOnly } = reachOf(operations)
   const rest = pagesOnly ? {} : restOf(site.data)
   let document: Json = {
     ...rest,
     pages: pages === null ? (site.data.pages as unknown as Json) : somePages(site, pages),
   }
-  patch.forEach((operation, index) => {
-    document = applyOne(document, operation, index)
+  operations.forEach((operation, index) => {
+    document = applyOperation(document, operation, index)
   })
-  for (const id of touchedSurrounds(patch)) document = withoutMeasured(document, id)
   const data = expandSite(
     document as JsonObject,
     site.viewports.map((v) => v.name),
@@ -122,7 +123,12 @@ function viewportsOf(site: Site, data: SiteData): Pick<Site, 'viewports'> {
   return { viewports: named ? named.map(([name, { width, height }]) => ({ name, width, height })) : site.viewports }
 }
 
-function applyOne(document: Json, operation: Operation, index: number): Json {
+/**
+ * A document with one operation applied; what it does not touch is shared.
+ *
+ * @throws {PatchError} When it does not apply; `index` is what the message counts it as.
+ */
+export function applyOperation(document: Json, operation: Operation, index: number): Json {
   // The library changes its argument; only the way to what changes is copied.
   let root = copyAlong(document, fromPointer(operation.path))
   if ('from' in operation) root = copyAlong(root, fromPointer(operation.from))
@@ -154,20 +160,40 @@ function copyAlong(value: Json, path: readonly string[]): Json {
   return copy
 }
 
-function touchedSurrounds(patch: Patch): readonly string[] {
-  const ids = patch.flatMap((operation) => {
-    const [section, id, key] = fromPointer(operation.path)
-    return section === 'surrounds' && id !== undefined && key !== undefined && key !== 'measured' ? [id] : []
+/** The operations with tokens in the place of their names, `{group.name}`. */
+function tokensIn(site: Site, patch: Patch): Patch {
+  const problems: Problem[] = []
+  const operations = patch.map((operation) => {
+    if (!('value' in operation)) return operation
+    const value = withTokens(operation.value as Json, site.tokens, (error) => {
+      const place = site.locate(operation.path)
+      problems.push({ ...place, code: error.code, message: `${error.message}; tokens are used as "{group.name}"` })
+    })
+    return { ...operation, value }
   })
-  return [...new Set(ids)]
+  if (problems.length > 0) throw new SiteError(problems)
+  return operations
 }
 
-function withoutMeasured(document: Json, id: string): Json {
-  const path = ['surrounds', id, 'measured']
-  const root = copyAlong(document, path) as { surrounds?: Record<string, Record<string, Json>> }
-  const surround = own(root.surrounds, id)
-  if (surround) delete surround['measured']
-  return root as Json
+/**
+ * What a patch that touches a surround does besides: its `measured` goes, unless the patch gives one itself, for that
+ * was a measurement of the old one.
+ */
+export function measuredAside({ data }: Site, patch: Patch): Patch {
+  const ofSurrounds = patch.flatMap(({ path }) => {
+    const [section, id, key] = fromPointer(path)
+    return section === 'surrounds' && id !== undefined && key !== undefined ? [{ id, key }] : []
+  })
+  const given = new Set(ofSurrounds.flatMap(({ id, key }) => (key === 'measured' ? [id] : [])))
+  for (const { path } of patch) {
+    const [section, id, ...rest] = fromPointer(path)
+    if (section === 'surrounds' && id !== undefined && rest.length === 0) given.add(id)
+  }
+  return [...new Set(ofSurrounds.map(({ id }) => id))].flatMap((id) =>
+    given.has(id) || !own(data.surrounds, id)?.measured
+      ? []
+      : [{ op: 'remove' as const, path: toPointer(['surrounds', id, 'measured']) }],
+  )
 }
 
 function patchProblems(site: Site, data: Json): Problem[] {

@@ -25,6 +25,8 @@ export type ProblemCode =
   | 'circle'
   | 'unknown-viewport'
   | 'unknown-token'
+  | 'newer-format'
+  | 'altered'
 
 /** One reason why a site file cannot be used, with its place and, in the message, the way out. */
 export interface Problem extends Place {

@@ -7,6 +7,7 @@ import { locateOrigin, originOf, type Origin } from './merge.js'
 import { SiteError, type Problem, type SourcePlace } from './problem.js'
 import type { PageData, SiteData } from './schema.js'
 import type { Source } from './source.js'
+import type { Tokens } from './tokens.js'
 
 /** A named width and height at which a page is looked at, in CSS px. */
 export interface Viewport {
@@ -29,6 +30,8 @@ export interface Site {
   readonly viewports: readonly Viewport[]
   /** How pictures, fonts and style sheets are reached. */
   readonly files: Files
+  /** The design tokens that may be used in it, by name. */
+  readonly tokens: Tokens
   /** The files it was put together from. */
   readonly sources: readonly Source[]
   /** Where what a pointer names was written. */
@@ -53,7 +56,7 @@ export interface ReadOptions {
  */
 export function readSite(text: string, options: ReadOptions = {}): Site {
   const { file = 'site.yaml', files = NO_FILES } = options
-  const { part, viewports, problems: found, sources, nearness } = loadSite(text, file, files)
+  const { part, viewports, problems: found, sources, nearness, tokens } = loadSite(text, file, files)
   const problems: Problem[] = [...found]
   if (part) {
     const { value, origin } = part
@@ -70,7 +73,7 @@ export function readSite(text: string, options: ReadOptions = {}): Site {
         problems.push({ ...at(fromPointer(p.pointer), 'key'), code: p.code, message: p.message + also })
       }
     if (problems.length === 0)
-      return makeSite(file, value as unknown as SiteData, viewports, files, sources, nearness, origin)
+      return makeSite(file, value as unknown as SiteData, viewports, files, sources, nearness, origin, tokens)
   }
   throw new SiteError(sorted(problems, file))
 }
@@ -83,6 +86,7 @@ function makeSite(
   sources: readonly Source[],
   nearness: ReadonlyMap<string, number>,
   origin: Origin,
+  tokens: Tokens,
 ): Site {
   const pages = new Map(Object.entries(data.pages)) // quicker to ask than an object of 100,000 keys
   const named = Object.entries(viewports as Record<string, { width: number; height: number }>)
@@ -93,6 +97,7 @@ function makeSite(
     pageIds: [...pages.keys()],
     viewports: named.map(([name, { width, height }]) => ({ name, width, height })),
     files,
+    tokens,
     sources,
     locate: (pointer, what = 'key') => {
       const path = fromPointer(pointer)

@@ -1,0 +1,48 @@
+// Runs the commands of docs/guide on a copy of the demo sites and writes down what they print; a test does the same.
+import { execFileSync } from 'node:child_process'
+import { chmodSync, cpSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { fileURLToPath } from 'node:url'
+
+const ROOT = fileURLToPath(new URL('..', import.meta.url))
+export const GUIDE = join(ROOT, 'docs/guide')
+
+export const guidePages = (): readonly string[] =>
+  readdirSync(GUIDE).filter((name) => name.endsWith('.md') && name !== 'README.md')
+
+/** A page of the guide with what its commands print today. The commands of a page follow each other in one place. */
+export function runGuidePage(markdown: string): string {
+  const place = mkdtempSync(join(tmpdir(), 'wembra-guide-'))
+  try {
+    for (const site of ['quillmere', 'fellside'])
+      cpSync(join(ROOT, 'examples', site), join(place, site), { recursive: true })
+    mkdirSync(join(place, 'bin'))
+    writeFileSync(join(place, 'bin/wembra'), `#!/bin/sh\nexec "${process.execPath}" "${ROOT}bin/wembra.js" "$@"\n`)
+    chmodSync(join(place, 'bin/wembra'), 0o755)
+    let folder = join(place, 'quillmere')
+    const run = (command: string): string => {
+      if (command.startsWith('cd ')) {
+        folder = join(folder, command.slice(3))
+        return ''
+      }
+      const environment = { ...process.env, PATH: `${join(place, 'bin')}:${process.env['PATH'] ?? ''}`, NO_COLOR: '1' }
+      // A command may end otherwise than with 0: that there is something to choose is told that way.
+      return execFileSync('sh', ['-c', `${command} || true`], { cwd: folder, env: environment, encoding: 'utf8' })
+    }
+    return markdown.replace(/```console\n([\s\S]*?)```/g, (_, block: string) => {
+      const commands = block.split('\n').filter((line) => line.startsWith('$ '))
+      const shown = commands.map((line) => `${line}\n${run(line.slice(2))}`.trimEnd())
+      return `\`\`\`console\n${shown.join('\n')}\n\`\`\``
+    })
+  } finally {
+    rmSync(place, { recursive: true, force: true })
+  }
+}
+
+if (process.argv[1] === fileURLToPath(import.meta.url))
+  for (const name of guidePages()) {
+    const path = join(GUIDE, name)
+    writeFileSync(path, runGuidePage(readFileSync(path, 'utf8')))
+    console.log(name)
+  }

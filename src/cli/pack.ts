@@ -1,0 +1,47 @@
+import { Option, type Command } from 'commander'
+import { packTemplates } from '../change/pack.js'
+import { PACK_SECTIONS, type Pack } from '../change/pack-format.js'
+import { writeWhole } from '../node/write-file.js'
+import { addCommand, choice } from './command.js'
+import { ExitCode, UsageError, type Io } from './io.js'
+import { openSite, splitSite, type SiteOptions } from './site-argument.js'
+import { columnsOf, count, json } from './text.js'
+
+interface PackOptions extends SiteOptions {
+  readonly format: 'json'
+  readonly out?: string
+}
+
+/** `pack <template…> [site]`: carry templates to another site. */
+export function addPack(program: Command, io: Io, done: (code: ExitCode) => void): void {
+  addCommand<PackOptions>(program, io, done, {
+    name: 'pack',
+    words: '<template...> [site]',
+    summary: 'put templates with all that they need into one file, for another site',
+    examples: ['wembra pack campaign -o campaign.pack.json', 'wembra unpack campaign.pack.json other.site.yaml'],
+    options: [
+      choice('--format <format>', 'a pack is JSON', ['json'], 'json'),
+      new Option('-o, --out <file>', 'where to write; default standard output'),
+    ],
+    run: (given, options) => {
+      const { words, site } = splitSite(given, options)
+      if (words.length === 0) throw new UsageError('name the templates: wembra pack campaign -o campaign.pack.json')
+      const pack = packTemplates(openSite(site, io).site, words)
+      if (options.out === undefined) io.out(json(pack))
+      else {
+        writeWhole(options.out, json(pack))
+        io.out(packText(pack, options.out, io))
+      }
+      return ExitCode.fine
+    },
+  })
+}
+
+function packText({ entries, files }: Pack, out: string, { colours: c }: Io): string {
+  const bySection = [...PACK_SECTIONS].reverse()
+  const rows = bySection.flatMap((section) =>
+    entries.flatMap((entry) => (entry.section === section ? [[`${section}/${entry.id}`, c.dim(entry.because)]] : [])),
+  )
+  const pictures = files.map(({ path, asset }) => [path, c.dim(`the file of assets/${asset}`)])
+  return `${columnsOf([...rows, ...pictures])}\n${count(entries.length, 'thing')} and ${count(files.length, 'file')} in ${out}\n`
+}

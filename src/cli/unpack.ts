@@ -1,0 +1,209 @@
+import { readFileSync } from 'node:fs'
+import { Option, type Command } from 'commander'
+import { readPack, type Pack } from '../change/pack-format.js'
+import { undoPatch } from '../change/undo.js'
+import {
+  unpackInto,
+  type CollisionChoice,
+  type UnpackedEntry,
+  type Unpacking,
+  type UnpackOptions,
+} from '../change/unpack.js'
+import { unpackingDocument } from '../draw/documents.js'
+import { changeInWords, groupHeadline } from '../draw/diff-words.js'
+import { SiteError } from '../model/problem.js'
+import { writeTogether, writeWhole } from '../node/write-file.js'
+import type { ResolvedSite } from '../resolve/resolve-site.js'
+import { addCommand, choice } from './command.js'
+import { ExitCode, UsageError, type Io } from './io.js'
+import { readClock } from './options.js'
+import { openSite, splitSite, type SiteOptions } from './site-argument.js'
+import { refuseStdin, undoOption, undoText } from './take.js'
+import { columnsOf, count, json, paragraph, someOf } from './text.js'
+
+interface UnpackCliOptions extends SiteOptions {
+  readonly format: 'text' | 'json'
+  readonly keep?: readonly string[]
+  readonly replace?: readonly string[]
+  readonly rename?: readonly string[]
+  readonly onCollision?: CollisionChoice
+  readonly viewport?: readonly string[]
+  readonly write?: true
+  readonly undo?: string
+  readonly now?: string
+}
+
+/** `unpack <file> [site]`: take a pack into this site. */
+export function addUnpack(program: Command, io: Io, done: (code: ExitCode) => void): void {
+  addCommand<UnpackCliOptions>(program, io, done, {
+    name: 'unpack',
+    words: '<pack> [site]',
+    summary: 'tell what taking a pack into this site would do, and with --write do it',
+    examples: [
+      'wembra unpack campaign.pack.json',
+      'wembra unpack campaign.pack.json --on-collision keep --write',
+      'wembra unpack campaign.pack.json --replace assets/mark --rename surrounds/main-header=their-header',
+      'wembra unpack campaign.pack.json --viewport desk=wide phone=small',
+    ],
+    options: [
+      choice('--format <format>', 'how to print', ['text', 'json'], 'text'),
+      new Option('--keep <thing...>', "where names collide, keep this site's: surrounds/main-header"),
+      new Option('--replace <thing...>', "take the pack's in its place"),
+      new Option('--rename <thing...>', "take the pack's as well, under another name: assets/mark=their-mark"),
+      new Option('--on-collision <choice>', 'for all other collisions').choices(['keep', 'replace', 'rename']),
+      new Option('--viewport <name...>', "this site's name for a viewport of the pack: phone=small"),
+      new Option('--write', 'write it into the files'),
+      undoOption(),
+      new Option('--now <date>', 'the day that years and countdowns are held against; default today'),
+    ],
+    run: ([file, ...rest], options) => {
+      if (file === undefined) throw new UsageError('name the pack: wembra unpack campaign.pack.json')
+      const { words, site } = splitSite(rest, options)
+      if (words.length > 0) throw new UsageError(`"${words.join(' ')}" is no site file`)
+      const pack = readPackFile(file)
+      const resolved = openSite(site, io)
+      const unpacking = plan(resolved, pack, options)
+      const undo = undoPatch(resolved.site, unpacking.patch)
+      if (options.write) write(resolved, unpacking)
+      if (options.write && options.undo !== undefined) writeWhole(options.undo, json(undo))
+      if (options.format === 'json') io.out(json(unpackingDocument(unpacking, options.write ?? false, undo)))
+      else {
+        io.out(unpackText(pack, unpacking, options, io))
+        if (options.write) io.out(`\n${undoText(undo, options, io)}`)
+      }
+      return unpacking.isReady ? ExitCode.fine : ExitCode.findings
+    },
+  })
+}
+
+function readPackFile(file: string): Pack {
+  let text: string
+  try {
+    text = readFileSync(file, 'utf8')
+  } catch {
+    const message = 'there is no such file; a pack is made by `wembra pack`'
+    throw new SiteError([{ file, line: 1, column: 1, code: 'unreadable', message }])
+  }
+  return readPack(text, file)
+}
+
+function plan(resolved: ResolvedSite, pack: Pack, options: UnpackCliOptions): Unpacking {
+  const now = readClock(options.now)
+  try {
+    return unpackInto(resolved, pack, {
+      choices: choicesOf(options),
+      viewports: Object.fromEntries((options.viewport ?? []).map((pair) => twoNames(pair, '--viewport phone=small'))),
+      ...(options.onCollision && { otherwise: options.onCollision }),
+      ...(now && { now }),
+    })
+  } catch (error) {
+    if (error instanceof RangeError) throw new UsageError(error.message)
+    throw error
+  }
+}
+
+function choicesOf({ keep = [], replace = [], rename = [] }: UnpackCliOptions): NonNullable<UnpackOptions['choices']> {
+  return Object.fromEntries([
+    ...keep.map((thing) => [thing, 'keep'] as const),
+    ...replace.map((thing) => [thing, 'replace'] as const),
+    ...rename.map((thing) => {
+      if (!thing.includes('=')) return [thing, 'rename'] as const
+      const [id, name] = twoNames(thing, '--rename assets/mark=their-mark')
+      return [id, { rename: name }] as const
+    }),
+  ])
+}
+
+function twoNames(pair: string, example: string): [string, string] {
+  const [one, other, ...more] = pair.split('=')
+  if (!one || !other || more.length > 0) throw new UsageError(`"${pair}" is not two names; write ${example}`)
+  return [one, other]
+}
+
+function write({ site }: ResolvedSite, unpacking: Unpacking): void {
+  refuseStdin(site)
+  if (!unpacking.isReady) throw new UsageError('something is still open: run it without --write, and choose')
+  writeTogether(new Map<string, string | Uint8Array>([...unpacking.pictures, ...unpacking.texts]))
+}
+
+const PAGES_NAMED = 8
+
+function unpackText(pack: Pack, unpacking: Unpacking, { write: isWritten }: UnpackCliOptions, io: Io): string {
+  const { colours: c, columns } = io
+  const { entries, viewports, missing, isReady, changes, texts, pictures } = unpacking
+  const state = (entry: UnpackedEntry): string => {
+    if (entry.state === 'new') return c.green('new')
+    if (entry.state === 'same') return c.dim('there already, the same')
+    switch (entry.choice) {
+      case 'keep':
+        return "this site's is kept"
+      case 'replace':
+        return c.yellow("this site's is replaced")
+      case 'rename':
+        return c.green(`comes as ${entry.as}`)
+      default:
+        return c.red('this site has another')
+    }
+  }
+  const rows = entries.map((entry) => [`${entry.section}/${entry.id}`, state(entry)])
+  const open = entries
+    .filter((entry) => entry.state === 'differs' && entry.choice === undefined)
+    .map((entry) => collisionText(entry, io))
+  const shapes = viewports.map(({ name, nearest }) =>
+    paragraph(
+      c.red(`values in the pack speak of a viewport "${name}", which this site does not have; `) +
+        `say which of its own is meant: --viewport ${name}=${nearest}`,
+      columns,
+      0,
+    ),
+  )
+  const holes = missing.map(({ to, name, by }) => `  ${by} names the ${to} "${name}"`)
+  const changed = changes?.groups.flatMap((group) => [
+    c.bold(groupHeadline(group)),
+    ...changeInWords(group).map((line) => paragraph(line, columns)),
+    paragraph(c.dim(someOf(group.pages, PAGES_NAMED)), columns),
+  ])
+  const files = [...texts.keys(), ...pictures.keys()]
+  const end = !isReady
+    ? 'Nothing is written before each of these has its choice.'
+    : isWritten
+      ? `written to ${files.join(', ')}`
+      : files.length === 0
+        ? 'all of it is here already'
+        : `would be written to ${files.join(', ')}; --write does it`
+  return (
+    [
+      `${c.bold(pack.templates.join(', '))} from ${pack.site}`,
+      columnsOf(rows).trimEnd(),
+      ...open,
+      ...shapes,
+      ...(holes.length > 0
+        ? [`${c.yellow('Leads nowhere in this site, and counts as not said:')}\n${holes.join('\n')}`]
+        : []),
+      ...(changed
+        ? [
+            changed.length > 0
+              ? changed.join('\n')
+              : c.green(`no page of this site changes (${count(changes?.unchanged ?? 0, 'page')})`),
+          ]
+        : []),
+      end,
+    ].join('\n\n') + '\n'
+  )
+}
+
+function collisionText({ section, id, replaceChanges }: UnpackedEntry, { colours: c, columns }: Io): string {
+  const thing = `${section}/${id}`
+  const replaced =
+    replaceChanges === undefined
+      ? ''
+      : replaceChanges.length === 0
+        ? 'no page of this site'
+        : `${count(replaceChanges.length, 'page')} of this site: ${someOf(replaceChanges, PAGES_NAMED)}`
+  return [
+    c.bold(`${thing} is something else here`),
+    paragraph(`--keep ${thing}     what is taken in uses this site's`, columns),
+    paragraph(`--replace ${thing}  ${replaced ? `changes ${replaced}` : ''}`, columns),
+    paragraph(`--rename ${thing}   both stay; the pack's gets another name`, columns),
+  ].join('\n')
+}
