@@ -1,5 +1,7 @@
 // One current picture of each main output in docs/screenshots, made from the demo data.
-import { mkdirSync, writeFileSync } from 'node:fs'
+import { mkdirSync, mkdtempSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
 import { chromium } from 'playwright-core'
 import pc from 'picocolors'
 import { hostAnsi } from './terminal-picture.js'
@@ -24,6 +26,9 @@ async function capture(args) {
   return text
 }
 
+const pack = join(mkdtempSync(join(tmpdir(), 'wembra-')), 'observatory.pack.json')
+await capture(['pack', 'campaign', 'story', '-o', pack])
+
 const browser = await chromium.launch({ executablePath: CHROMIUM, args: CHROMIUM_ARGS })
 const page = await browser.newPage({ viewport: SIZE })
 
@@ -35,13 +40,17 @@ for (const [name, ...args] of [
   ['css', 'css'],
   ['diff', 'diff', '--set', 'templates.article-view.layout.sidebar=none', '--now', NOW],
   ['ways', 'ways', 'visit', 'header.items.seek=absent', 'footer.use=small-footer', '--now', NOW],
+  ['groups', 'groups'],
+  ['unpack', 'unpack', pack, '--site', '../fellside/fellside.site.yaml', '--now', NOW],
   ['draw-text', 'draw', 'lecture-dust', '--viewport', 'desk', '--format', 'text'],
   ['why', 'why', 'training', 'header.use'],
   ['why-style', 'why', 'whats-on', 'spacing.before'],
   ['uses', 'uses', 'night-header'],
   ['table', 'table'],
 ]) {
-  await page.setContent(hostAnsi(`wembra ${args.join(' ')}`, await capture(args)))
+  await page.setContent(
+    hostAnsi(`wembra ${args.join(' ').replace(pack, 'observatory.pack.json')}`, await capture(args)),
+  )
   await page.evaluate(() => document.fonts.ready)
   await page.screenshot({ path: `${FOLDER}${name}.png` })
 }

@@ -82,10 +82,11 @@ export function groupPages(resolved: ResolvedSite): Groups {
  */
 function templatesAlike(pages: readonly ResolvedPage[]) {
   const byWhat = new Map<string, { isPlain: boolean; templates: Set<string> }>()
-  for (const { choice, ground, site } of pages) {
+  for (const { choice, ground } of pages) {
     const arrange = choice.template?.arrange ?? DEFAULT_ARRANGE
     const own = choice.template?.ground
-    const isPlain = equal(arrange, DEFAULT_ARRANGE) && (own === undefined || equal(own, site.data.theme.ground))
+    const hasGround = Object.values(own ?? {}).some((said) => said !== undefined)
+    const isPlain = equal(arrange, DEFAULT_ARRANGE) && !hasGround
     const key = JSON.stringify([arrange, ground])
     const known = byWhat.get(key) ?? { isPlain, templates: new Set<string>() }
     byWhat.set(key, {
@@ -125,7 +126,7 @@ const MOST_COMPARED = 40
 function proposals(resolved: ResolvedSite): readonly GroupProposal[] {
   let current = resolved
   const proven: GroupProposal[] = []
-  for (const make of [redundant, lifted, templated, shared, copies])
+  for (const make of [redundant, templated, lifted, shared, copies])
     for (const { title, patch } of make(current)) {
       const after = tryPatch(current, patch)
       const saved = after && sizeOf(current) - sizeOf(after)

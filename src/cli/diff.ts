@@ -11,6 +11,7 @@ import { diffMarkdown } from '../draw/diff-markdown.js'
 import { changeInWords, groupHeadline } from '../draw/diff-words.js'
 import { isObject, type Json } from '../model/json.js'
 import type { Patch } from '../model/patch.js'
+import { tokenName } from '../model/tokens.js'
 import { isRevision, loadRevision } from '../node/git.js'
 import { writeWhole } from '../node/write-file.js'
 import { resolveSite, type ResolvedSite } from '../resolve/resolve-site.js'
@@ -126,10 +127,13 @@ function readPatch(before: ResolvedSite, options: DiffOptions): Patch {
 export function pathAndValue(text: string): [string, Json] {
   const at = text.indexOf('=')
   if (at < 1) throw new UsageError(`"${text}" sets nothing; write path=value: --set theme.layout.spacing=40px`)
+  const value = text.slice(at + 1)
+  // To YAML, "{page.width}" would be a map.
+  if (tokenName(value) !== undefined) return [text.slice(0, at), value]
   try {
-    return [text.slice(0, at), parse(text.slice(at + 1)) as Json]
+    return [text.slice(0, at), parse(value) as Json]
   } catch {
-    throw new UsageError(`"${text.slice(at + 1)}" cannot be read as YAML; put it in quotes`)
+    throw new UsageError(`"${value}" cannot be read as YAML; put it in quotes`)
   }
 }
 

@@ -84,3 +84,43 @@ pages:
     expect(offered).to.be.at.least(20)
   })
 })
+
+describe('one template instead of many overrides', () => {
+  const pages = (n: number): string =>
+    Array.from(
+      { length: n },
+      (_, i) =>
+        `  p${i}: { path: /p${i}, title: P, kind: leaflet, template: t, layout: { title: hidden, spacing: 0, width: { max: 700px } } }`,
+    ).join('\n')
+  const site = siteOf(`kinds: { leaflet: {} }
+templates: { t: { arrange: [ content ] } }
+pages:
+${pages(12)}`)
+
+  it('is proposed for twelve pages that override alike, with the entry that gives it', () => {
+    const [proposal] = groupPages(site).proposals
+    expect(proposal?.title).to.match(/^make a template of what 12 pages with t override alike: p0, p1/)
+    expect(proposal?.saved).to.be.above(40)
+    const after = site.with(proposal?.patch ?? [])
+    expect(after.site.data.templates?.['t-variant']).to.deep.include({ base: 't' })
+    expect(after.site.data.assign).to.deep.equal([{ template: 't-variant', where: [{ kind: 'leaflet' }] }])
+    expect(after.page('p3').data).to.not.have.any.keys('layout', 'template')
+    expect(picture(after)).to.equal(picture(site))
+  })
+
+  it('tells how few templates would serve: those that print something else', () => {
+    const { alike, fewest, used } = groupPages(
+      siteOf(`templates:
+  one: { layout: { spacing: 0 } }
+  two: { arrange: [ content ] }
+  three: { arrange: [ content ], layout: { width: full } }
+  four: { ground: { colour: "#111" } }
+pages:
+  a: { path: /a, title: A, template: one }
+  b: { path: /b, title: B, template: two }
+  c: { path: /c, title: C, template: three }
+  d: { path: /d, title: D, template: four }`),
+    )
+    expect({ alike, fewest, used }).to.deep.equal({ alike: [['two', 'three']], fewest: 2, used: 4 })
+  })
+})

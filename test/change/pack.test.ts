@@ -43,6 +43,11 @@ const FILES = {
 const source = siteOf(SOURCE, FILES)
 const pack = packTemplates(source.site, ['wide'])
 const things = ({ entries }: Pack): string[] => entries.map(({ section, id }) => `${section}/${id}`)
+/** @throws {Error} Where there is none. */
+function first<T>([one]: readonly T[]): T {
+  if (one === undefined) throw new Error('there is none')
+  return one
+}
 const target = (text: string, files: Record<string, string> = {}): ResolvedSite =>
   siteOf(`${text}\npages: { z: { path: /z, title: Z } }`, files)
 
@@ -102,10 +107,14 @@ describe('a pack that is not what it was', () => {
     return JSON.stringify(copy, null, 1)
   }
   const cases: readonly (readonly [string, string, RegExp])[] = [
-    ['an altered value', changed((p) => (p.entries[0]!.value = { $value: '1px' })), /^altered true tokens "page/],
+    ['an altered value', changed((p) => (first(p.entries).value = { $value: '1px' })), /^altered true tokens "page/],
     ['an entry taken out', changed((p) => p.entries.pop()), /^altered true the list of what is in the pack/],
-    ['an altered picture', changed((p) => (p.files[0]!.content = 'AAAA')), /^altered true the file pictures\/mark.svg/],
-    ['another reason', changed((p) => (p.entries[0]!.because = 'mine')), /^altered true the list/],
+    [
+      'an altered picture',
+      changed((p) => (first(p.files).content = 'AAAA')),
+      /^altered true the file pictures\/mark.svg/,
+    ],
+    ['another reason', changed((p) => (first(p.entries).because = 'mine')), /^altered true the list/],
     ['a newer format', changed((p) => Object.assign(p, { wembra: 2 })), /^newer-format true this pack has format 2/],
     ['an unknown key', changed((p) => Object.assign(p, { more: 1 })), /^wrong-value true/],
     ['no pack', '{ "wembra": 1 }', /^wrong-value true/],
@@ -123,7 +132,7 @@ describe('a pack that is not what it was', () => {
       '../../mark.svg': FILES['pictures/mark.svg'],
     })
     expect(packTemplates(hostile.site, ['wide']).files).to.deep.equal([])
-    const text = changed((p) => (p.files[0]!.path = '../../.profile'))
+    const text = changed((p) => (first(p.files).path = '../../.profile'))
     expect(problemsOf(text).join('\n')).to.contain('leads out of the site')
   })
 })

@@ -1,10 +1,10 @@
 import { expect } from 'chai'
-import { execFileSync, spawnSync } from 'node:child_process'
+import { execFileSync } from 'node:child_process'
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
-import { join, resolve } from 'node:path'
+import { join } from 'node:path'
+import { wembra } from '../support/command-line.js'
 
-const BIN = resolve('bin/wembra.js')
 const SITE = `wembra: 1
 site: { name: Small } # a small one
 purposes: { front: a }
@@ -28,12 +28,6 @@ function folder(): string {
   return path
 }
 
-/** The real command line, in a process of its own. */
-function wembra(cwd: string, ...args: readonly string[]) {
-  const env = { ...process.env, COLUMNS: '100' }
-  const { status, stdout, stderr } = spawnSync('node', [BIN, ...args], { cwd, encoding: 'utf8', env })
-  return { code: status, out: stdout, err: stderr }
-}
 const textIn = (path: string): string => readFileSync(join(path, 'a.site.yaml'), 'utf8')
 
 describe('wembra mend', () => {

@@ -1,0 +1,33 @@
+import { spawnSync } from 'node:child_process'
+import { resolve } from 'node:path'
+import { main } from '../../dist/cli/main.js'
+import { processIo } from '../../dist/cli/io.js'
+
+const BIN = resolve('bin/wembra.js')
+
+export interface Answer {
+  readonly code: number | null
+  readonly out: string
+  readonly err: string
+}
+
+/** The real command line, in a process of its own. */
+export function wembra(cwd: string, ...args: readonly string[]): Answer {
+  const env = { ...process.env, COLUMNS: '100' }
+  const { status, stdout, stderr } = spawnSync('node', [BIN, ...args], { cwd, encoding: 'utf8', env })
+  return { code: status, out: stdout, err: stderr }
+}
+
+/** The same program in this process, which need not start anew: for tests of many short calls. */
+export async function wembraHere(cwd: string, ...args: readonly string[]): Promise<Answer> {
+  const home = process.cwd()
+  let [out, err] = ['', '']
+  process.chdir(cwd)
+  try {
+    const io = { ...processIo(() => ''), columns: 100, out: (text: string) => void (out += text) }
+    const code = await main(args, { ...io, err: (text: string) => void (err += text) })
+    return { code, out, err }
+  } finally {
+    process.chdir(home)
+  }
+}
