@@ -213,7 +213,7 @@ function diffText({ diff, shared }: DiffReport, io: Io): string {
     [
       c.bold(groupHeadline(group)),
       ...changeInWords(group).map((line) => paragraph(line, columns)),
-      paragraph(c.dim(someOf(group.pages, PAGES_NAMED)), columns),
+      ...(group.pages.length > 1 ? [paragraph(c.dim(someOf(group.pages, PAGES_NAMED)), columns)] : []),
     ].join('\n')
   const warned = shared.map(({ surround, pages }) =>
     paragraph(
@@ -243,7 +243,7 @@ function diffText({ diff, shared }: DiffReport, io: Io): string {
     changed + came.length + findings.length === 0
       ? c.green(`nothing changes on ${count(diff.unchanged, 'page')}`)
       : `${count(changed, 'page')} changed, ${diff.unchanged} as before; findings: ${diff.cured.length} gone, ${diff.caused.length} new`
-  return `${[...warned, ...diff.groups.map(groupText), ...came, ...(rules.length > 0 ? [rules.join('\n')] : []), ...(findings.length > 0 ? [`${c.dim('for good')}\n${findings.join('\n')}`] : []), summary].join('\n\n')}\n`
+  return `${[...warned, ...diff.groups.map(groupText), ...came, ...(rules.length > 0 ? [rules.join('\n')] : []), ...(findings.length > 0 ? [`${c.dim('in the whole site')}\n${findings.join('\n')}`] : []), summary].join('\n\n')}\n`
 }
 
 /** Rules whose findings come or go, with the number of pages; most pages first. */

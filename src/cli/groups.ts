@@ -57,8 +57,8 @@ function groupsText({ groups, proposals, alike, fewest, used }: Groups, io: Io):
     const near = group.nearest
     const distance = near ? `; differs from group ${near.group + 1} in ${someOf(near.differ, 4)}` : ''
     return [
-      `${c.bold(`${n + 1}  ${count(group.pages.length, 'page')}`)}  ${c.dim(`template ${group.templates.join(', ')}${distance}`)}`,
-      paragraph(someOf(group.pages, PAGES_NAMED), columns, 3),
+      `${c.bold(`${String(n + 1).padStart(2)}  ${count(group.pages.length, 'page')}`)}  ${c.dim(`template ${group.templates.join(', ')}${distance}`)}`,
+      paragraph(someOf(group.pages, PAGES_NAMED), columns, 4),
     ].join('\n')
   })
   const offered = proposals.map(({ title, saved }, n) =>
