@@ -46,6 +46,19 @@ export interface Groups {
 /** Tells which pages are really the same, and what could be said in one place instead of many. */
 export function groupPages(resolved: ResolvedSite): Groups {
   const pages = [...resolved.pages()].filter((page) => !page.dormant)
+  const alike = templatesAlike(pages)
+  return {
+    groups: groupLayouts(resolved),
+    proposals: proposals(resolved),
+    alike: alike.filter(({ templates }) => templates.length > 1).map(({ templates }) => templates),
+    fewest: alike.filter(({ isPlain }) => !isPlain).length,
+    used: new Set(pages.flatMap((page) => page.choice.template?.id ?? [])).size,
+  }
+}
+
+/** Pages by what they get: those of a group have every facet alike at every viewport. Most pages first. */
+export function groupLayouts(resolved: ResolvedSite): readonly LayoutGroup[] {
+  const pages = [...resolved.pages()].filter((page) => !page.dormant)
   const byFacets = new Map<string, { facets: FacetRecord; pages: ResolvedPage[] }>()
   const keys = new Map<FacetRecord, string>()
   for (const page of pages) {
@@ -57,7 +70,7 @@ export function groupPages(resolved: ResolvedSite): Groups {
     byFacets.set(key, known)
   }
   const found = [...byFacets.values()].sort((a, b) => b.pages.length - a.pages.length)
-  const groups = found.map(({ facets, pages: same }, index): LayoutGroup => ({
+  return found.map(({ facets, pages: same }, index): LayoutGroup => ({
     pages: same.map((page) => page.id),
     templates: [...new Set(same.map((page) => page.choice.template?.id ?? 'none'))],
     nearest: nearestOf(
@@ -66,14 +79,6 @@ export function groupPages(resolved: ResolvedSite): Groups {
       index,
     ),
   }))
-  const alike = templatesAlike(pages)
-  return {
-    groups,
-    proposals: proposals(resolved),
-    alike: alike.filter(({ templates }) => templates.length > 1).map(({ templates }) => templates),
-    fewest: alike.filter(({ isPlain }) => !isPlain).length,
-    used: new Set(pages.flatMap((page) => page.choice.template?.id ?? [])).size,
-  }
 }
 
 /**

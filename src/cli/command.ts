@@ -4,6 +4,7 @@ import { PathError } from '../change/goals.js'
 import { PackError } from '../change/pack.js'
 import { PatchError } from '../model/patch.js'
 import { SiteError } from '../model/problem.js'
+import { SelectorError } from '../select/parse-selector.js'
 import { ExitCode, UsageError, type Io } from './io.js'
 
 /** A command, declared. */
@@ -42,7 +43,7 @@ export function addCommand<O>(
 }
 
 /** Errors whose message says all that a person needs. */
-const MEANT_FOR_PEOPLE = [UsageError, EditError, PackError, PatchError, PathError]
+const MEANT_FOR_PEOPLE = [UsageError, EditError, PackError, PatchError, PathError, SelectorError]
 
 /** Bad input and bad use end with exit 2 and a message that says where and what to do; a bug of ours keeps its stack. */
 async function guarded(run: () => ExitCode | Promise<ExitCode>, name: string, io: Io): Promise<ExitCode> {

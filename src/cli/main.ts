@@ -6,6 +6,7 @@ import { addDraw } from './draw.js'
 import { ExitCode, type Io } from './io.js'
 import { addGroups } from './groups.js'
 import { addMend } from './mend.js'
+import { addOpen } from './open.js'
 import { addPack } from './pack.js'
 import { addRules } from './rules.js'
 import { addSchema } from './schema.js'
@@ -39,6 +40,7 @@ export async function main(args: readonly string[], io: Io): Promise<ExitCode> {
     addCss,
     addGroups,
     addMend,
+    addOpen,
     addPack,
     addUnpack,
     addRules,

@@ -18,6 +18,16 @@ export interface WireframeOptions {
   readonly idPrefix?: string
   /** Whether the page's title and template stand above; default true. */
   readonly heading?: boolean
+  /** Whether each box is named beside the drawing; default true. */
+  readonly labels?: boolean
+  /** Numbered signs at the corner of boxes, by box id. */
+  readonly marks?: readonly Mark[]
+}
+
+/** A numbered sign on a drawing, which its number ties to a list beside it. */
+export interface Mark {
+  readonly box: string
+  readonly number: number
 }
 
 const MARGIN = 28
@@ -40,19 +50,20 @@ export function drawWireframe(measures: readonly PageMeasure[], options: Wirefra
 
 /** The drawing as a tree of SVG elements (hast), for those who put it into a document of their own. */
 export function wireframeTree(measures: readonly PageMeasure[], options: WireframeOptions = {}): Element {
-  const { width = DEFAULT_WIDTH, font = FONT, heading = true, idPrefix = '' } = options
+  const { width = DEFAULT_WIDTH, font = FONT, heading = true, idPrefix = '', labels = true, marks = [] } = options
+  const room = labels ? LABELS + LEADER : 0
   const hatch = `${idPrefix}hatch`
   const top = (heading ? HEAD : 12) + MARGIN
   const [first] = measures
   if (!first) throw new RangeError('there is nothing to draw: name at least one viewport')
-  const free = width - 2 * MARGIN - measures.length * (LABELS + LEADER) - (measures.length - 1) * GAP
+  const free = width - 2 * MARGIN - measures.length * room - (measures.length - 1) * GAP
   const all = measures.reduce((sum, m) => sum + m.viewport.width, 0)
   const scale = Math.max(0.05, free / all)
 
   let x = MARGIN
   const views = measures.map((measure) => {
-    const drawn = drawView(measure, x, top, scale, hatch)
-    x += measure.viewport.width * scale + LEADER + LABELS + GAP
+    const drawn = drawView(measure, x, top, scale, { hatch, labels, marks })
+    x += measure.viewport.width * scale + room + GAP
     return drawn
   })
   const height = Math.max(...views.map((view) => view.bottom)) + MARGIN
@@ -104,7 +115,7 @@ function drawView(
   left: number,
   top: number,
   scale: number,
-  hatch: string,
+  { hatch, labels: isLabelled, marks }: { hatch: string; labels: boolean; marks: readonly Mark[] },
 ): { element: Element; bottom: number } {
   const { viewport } = measure
   const page = measure.box('page')
@@ -119,7 +130,7 @@ function drawView(
   const shapes = measure.boxes.flatMap((box) => drawBox(box, at(box), measure))
   const covered = coveredArea(measure)
   const hatched = covered ? [s('rect', { ...at(covered), fill: `url(#${hatch})`, stroke: ALARM, strokeWidth: 1 })] : []
-  const placed = placeCallouts(calloutsOf(measure, covered, scale), LINE, 7)
+  const placed = isLabelled ? placeCallouts(calloutsOf(measure, covered, scale), LINE, 7) : []
   const labelX = left + width + LEADER
   const labels = placed.flatMap((callout) => {
     const y = top + callout.top
@@ -146,8 +157,30 @@ function drawView(
       ...{ stroke: FAINT, strokeWidth: 1, strokeDasharray: '5 4' },
     }),
     ...labels,
+    ...drawMarks(marks, measure, at),
   ])
   return { element, bottom: Math.max(top + height, last ? top + last.top + last.height : 0) }
+}
+
+/** Signs of one box stand beside each other, from its top right corner leftwards. */
+function drawMarks(
+  marks: readonly Mark[],
+  measure: PageMeasure,
+  at: (box: Box) => Record<'x' | 'y' | 'width' | 'height', number>,
+): Element[] {
+  const taken = new Map<string, number>()
+  return marks.flatMap(({ box: id, number }) => {
+    const box = measure.box(id)
+    if (!box) return []
+    const n = taken.get(id) ?? 0
+    taken.set(id, n + 1)
+    const { x, y, width } = at(box)
+    const centre = { cx: round(x + width - 12 - n * 22), cy: round(y + 11) }
+    return [
+      s('circle', { ...centre, r: 9, fill: ALARM, stroke: '#fff', strokeWidth: 1.5 }),
+      text(centre.cx, centre.cy + 4, String(number), { fill: '#fff', fontWeight: 700, textAnchor: 'middle' }),
+    ]
+  })
 }
 
 function drawBox(box: Box, at: Record<'x' | 'y' | 'width' | 'height', number>, measure: PageMeasure): Element[] {
@@ -161,6 +194,7 @@ function drawBox(box: Box, at: Record<'x' | 'y' | 'width' | 'height', number>, m
   return [
     s('rect', {
       ...at,
+      dataBox: box.id,
       fill: FILLS[box.of] ?? '#eee',
       fillOpacity: opacity,
       stroke: header ? INK : FAINT,

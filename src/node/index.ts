@@ -2,3 +2,4 @@
 export { diskFiles, findSite, loadSite } from './load-site.js'
 export { loadRevision } from './git.js'
 export { svgToPng } from './png.js'
+export { serveSite, type ServedSite } from './serve-site.js'

@@ -1,83 +1,127 @@
-import { Alert, AppShell, Badge, Group, NavLink, Text, Title } from '@mantine/core'
-import { useMemo } from 'react'
-import { formatProblem, SiteError } from 'wembra'
-import { openDemoSite, type OpenSite } from './demo-site.ts'
-import { FindingList } from './FindingList.tsx'
-import { PageList } from './PageList.tsx'
-import { PageScreen } from './PageScreen.tsx'
-import { useFindings } from './use-findings.ts'
-import { FINDINGS_ADDRESS, useRoute } from './use-route.ts'
+import { Alert, Button, Center, Code, Loader, Stack, Text, Title } from '@mantine/core'
+import { useCallback, useEffect, useState } from 'react'
+import { formatProblem, type ResolvedSite } from 'wembra'
+import { demoProject } from './session/demo-project.ts'
+import { openFiles } from './session/open-files.ts'
+import { readProject, type Project } from './session/project.ts'
+import { fetchProject, isServed } from './session/server.ts'
+import { forgetSession, storedSession, type Stored } from './session/use-session.ts'
+import { Workbench } from './Workbench.tsx'
 
-type Opened = { readonly site: OpenSite } | { readonly problems: readonly string[] }
-
-function open(): Opened {
-  try {
-    return { site: openDemoSite() }
-  } catch (error) {
-    if (error instanceof SiteError) return { problems: error.problems.map(formatProblem) }
-    throw error
-  }
+interface Opened {
+  readonly project: Project
+  readonly resolved: ResolvedSite
+  readonly stored: Stored | undefined
+  readonly version: string
+  /** Another session, even of the same site, begins anew. */
+  readonly key: number
 }
 
+let sessions = 0
+
+/** Opens what was given: by the command line, what was open last, else the demo site. */
 export function App() {
-  const opened = useMemo(open, [])
-  return 'site' in opened ? <Workbench site={opened.site} /> : <Problems problems={opened.problems} />
-}
+  const [opened, setOpened] = useState<Opened>()
+  const [problems, setProblems] = useState<readonly string[]>([])
 
-/** What stands in the way of opening a site, with places. */
-function Problems({ problems }: { readonly problems: readonly string[] }) {
+  const open = useCallback((project: Project, stored?: Stored, version = ''): void => {
+    const read = readProject(project, stored?.texts ?? project.texts)
+    if ('problems' in read) return setProblems(read.problems.map(formatProblem))
+    setProblems([])
+    setOpened({ project, resolved: read.resolved, stored, version, key: ++sessions })
+  }, [])
+
+  const fail = useCallback(
+    (error: unknown) => setProblems([error instanceof Error ? error.message : String(error)]),
+    [],
+  )
+  const openDropped = useCallback(
+    (files: readonly File[]) =>
+      void openFiles(files)
+        .then((project) => open(project))
+        .catch(fail),
+    [open, fail],
+  )
+
+  useEffect(() => {
+    void (async () => {
+      if (isServed()) {
+        const { project, version } = await fetchProject()
+        const left = await storedSession()
+        // What was not saved is taken up again, as long as the files are those it was made on.
+        return open(project, left?.version === version ? left : undefined, version)
+      }
+      const stored = await storedSession()
+      open(stored?.project ?? demoProject(), stored)
+    })().catch(fail)
+  }, [open, fail])
+
+  useEffect(() => {
+    const over = (event: DragEvent): void => event.preventDefault()
+    const drop = (event: DragEvent): void => {
+      event.preventDefault()
+      const files = [...(event.dataTransfer?.files ?? [])]
+      if (files.length > 0) openDropped(files)
+    }
+    addEventListener('dragover', over)
+    addEventListener('drop', drop)
+    return () => {
+      removeEventListener('dragover', over)
+      removeEventListener('drop', drop)
+    }
+  }, [openDropped])
+
+  const openDemo = useCallback(() => void forgetSession().then(() => open(demoProject())), [open])
+
+  if (problems.length > 0)
+    return (
+      <Problems problems={problems} onBack={opened ? () => setProblems([]) : openDemo} isOpen={opened !== undefined} />
+    )
+  if (!opened)
+    return (
+      <Center mih="60vh" role="status" aria-label="Opening the site">
+        <Loader />
+      </Center>
+    )
   return (
-    <Alert color="red" title="The site file cannot be read" m="xl" role="alert">
-      {problems.map((problem) => (
-        <Text key={problem} ff="monospace" size="sm">
-          {problem}
-        </Text>
-      ))}
-    </Alert>
+    <Workbench
+      key={opened.key}
+      project={opened.project}
+      resolved={opened.resolved}
+      stored={opened.stored}
+      version={opened.version}
+      onOpenFiles={openDropped}
+      onOpenDemo={openDemo}
+    />
   )
 }
 
-function Workbench({ site }: { readonly site: OpenSite }) {
-  const { resolved } = site
-  const { findings, isTrying } = useFindings(site)
-  const route = useRoute(resolved.pageIds[0] ?? '')
-  const current = route.screen === 'page' ? route.page : undefined
+/** What stands in the way of opening a site, with places. */
+function Problems({
+  problems,
+  onBack,
+  isOpen,
+}: {
+  readonly problems: readonly string[]
+  readonly onBack: () => void
+  readonly isOpen: boolean
+}) {
   return (
-    <AppShell navbar={{ width: 288, breakpoint: 'sm' }} padding="lg">
-      <AppShell.Navbar p="md" aria-label="Pages">
-        <Title order={1} size="h4">
-          {resolved.site.data.site.name}
-        </Title>
-        <Text size="xs" c="dimmed" mb="sm">
-          Wembra workbench
-        </Text>
-        <NavLink
-          href={FINDINGS_ADDRESS}
-          active={route.screen === 'findings'}
-          label="Everything in conflict"
-          rightSection={
-            <Badge color={findings.length > 0 ? 'red' : 'teal'} variant="light">
-              {findings.length}
-            </Badge>
-          }
-        />
-        <Text size="xs" c="dimmed" px="sm" role="status">
-          {isTrying ? 'Trying the mends…' : ''}
-        </Text>
-        <PageList resolved={resolved} findings={findings} current={current} />
-      </AppShell.Navbar>
-      <AppShell.Main>
-        {current === undefined ? (
-          <>
-            <Group mb="md">
-              <Title order={2}>Everything in conflict</Title>
-            </Group>
-            <FindingList findings={findings} />
-          </>
-        ) : (
-          <PageScreen resolved={resolved} findings={findings} id={current} />
-        )}
-      </AppShell.Main>
-    </AppShell>
+    <Stack component="main" p="xl" maw={900} mx="auto">
+      <Title order={1} size="h2">
+        The site cannot be opened
+      </Title>
+      <Alert color="red" role="alert">
+        {problems.slice(0, 40).map((problem) => (
+          <Code key={problem} block mb={4}>
+            {problem}
+          </Code>
+        ))}
+        {problems.length > 40 && <Text size="sm">and {problems.length - 40} more</Text>}
+      </Alert>
+      <div>
+        <Button onClick={onBack}>{isOpen ? 'Back to the site that is open' : 'Open the demo site'}</Button>
+      </div>
+    </Stack>
   )
 }

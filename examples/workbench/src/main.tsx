@@ -17,7 +17,7 @@ const root = document.getElementById('root')
 if (root)
   createRoot(root).render(
     <StrictMode>
-      <MantineProvider theme={theme} defaultColorScheme="light">
+      <MantineProvider theme={theme} defaultColorScheme="auto">
         <App />
       </MantineProvider>
     </StrictMode>,

@@ -1,0 +1,117 @@
+import { Alert, AppShell, Box, Button } from '@mantine/core'
+import { useEffect, useState } from 'react'
+import type { ResolvedSite } from 'wembra'
+import { ChangeDialog, type PlannedChange } from './parts/ChangeDialog.tsx'
+import { TopBar } from './parts/TopBar.tsx'
+import { FindingsScreen } from './screens/FindingsScreen.tsx'
+import { MapScreen } from './screens/MapScreen.tsx'
+import { PageScreen } from './screens/PageScreen.tsx'
+import { PagesScreen } from './screens/PagesScreen.tsx'
+import { SourceScreen } from './screens/SourceScreen.tsx'
+import type { Project } from './session/project.ts'
+import { useRoute } from './session/use-route.ts'
+import { servedVersion } from './session/server.ts'
+import { useSession, type Session, type Stored } from './session/use-session.ts'
+import { Asker } from './worker/asker.ts'
+import { useFindings } from './worker/use-findings.ts'
+
+interface Props {
+  readonly project: Project
+  readonly resolved: ResolvedSite
+  readonly stored: Stored | undefined
+  readonly version: string
+  readonly onOpenFiles: (files: readonly File[]) => void
+  readonly onOpenDemo: () => void
+}
+
+/** A site that is open. */
+export function Workbench({ project, resolved, stored, version, onOpenFiles, onOpenDemo }: Props) {
+  const session = useSession(project, resolved, stored, version)
+  const found = useFindings(project, session.texts)
+  const route = useRoute()
+  const [planned, plan] = useState<PlannedChange>()
+  const [asker] = useState(() => new Asker())
+  useEffect(() => () => asker.stop(), [asker])
+
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent): void => {
+      const isEditing = (event.target as HTMLElement).closest('.cm-editor, input, textarea')
+      if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== 'z' || isEditing) return
+      event.preventDefault()
+      if (event.shiftKey) session.redo()
+      else session.undo()
+    }
+    addEventListener('keydown', onKey)
+    return () => removeEventListener('keydown', onKey)
+  }, [session])
+
+  const ask = () => asker.about(session.project, session.texts)
+  const screen = (): React.ReactNode => {
+    switch (route.screen) {
+      case 'page':
+        return <PageScreen session={session} found={found} id={route.id} params={route.params} plan={plan} ask={ask} />
+      case 'findings':
+        return <FindingsScreen session={session} found={found} params={route.params} plan={plan} />
+      case 'map':
+        return <MapScreen session={session} ask={ask} plan={plan} />
+      case 'source':
+        return <SourceScreen session={session} found={found} file={route.id} params={route.params} />
+      case 'pages':
+        return <PagesScreen session={session} found={found} params={route.params} />
+    }
+  }
+  return (
+    <AppShell header={{ height: { base: 104, md: 56 } }} padding={{ base: 'sm', md: 'lg' }}>
+      <AppShell.Header>
+        <TopBar
+          session={session}
+          found={found}
+          screen={route.screen}
+          onOpenFiles={onOpenFiles}
+          onOpenDemo={onOpenDemo}
+          ask={ask}
+        />
+      </AppShell.Header>
+      <AppShell.Main>
+        <ChangedElsewhere session={session} />
+        <Box maw={1600} mx="auto">
+          {screen()}
+        </Box>
+      </AppShell.Main>
+      {planned && (
+        <ChangeDialog
+          key={planned.title}
+          change={planned}
+          session={session}
+          ask={ask}
+          onClose={() => plan(undefined)}
+        />
+      )}
+    </AppShell>
+  )
+}
+
+const ASKED_EVERY = 3000
+
+/** Says when somebody else changed the files that are open. */
+function ChangedElsewhere({ session }: { readonly session: Session }) {
+  const [isOther, setOther] = useState(false)
+  useEffect(() => {
+    if (session.project.origin !== 'server') return undefined
+    const ask = (): void =>
+      void servedVersion()
+        .then((version) => setOther(version !== '' && version !== session.version()))
+        .catch(() => undefined)
+    const often = setInterval(ask, ASKED_EVERY)
+    return () => clearInterval(often)
+  }, [session])
+  if (!isOther) return null
+  return (
+    <Alert color="yellow" role="alert" title="The files were changed elsewhere" mb="md">
+      <Button size="xs" variant="default" onClick={() => location.reload()}>
+        Read them again
+      </Button>{' '}
+      What was changed here and not saved goes.
+    </Alert>
+  )
+}

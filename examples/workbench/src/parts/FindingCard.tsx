@@ -1,0 +1,83 @@
+import { Anchor, Badge, Button, Group, Paper, Text } from '@mantine/core'
+import type { Finding } from 'wembra'
+import { pageAddress, sourceAddress } from '../session/use-route.ts'
+import type { PlannedChange } from './ChangeDialog.tsx'
+import { count, sentence, SEVERITY_COLOURS } from './words.ts'
+
+interface Props {
+  readonly finding: Finding
+  readonly plan: (change: PlannedChange) => void
+  /** Tells the numbers on this page, beside the worst ones. */
+  readonly page?: string
+  /** Its number on the drawing. */
+  readonly number?: number | undefined
+}
+
+const PAGES_NAMED = 10
+
+/** One thing in conflict: what, where, how much, and what would mend it. */
+export function FindingCard({ finding, plan, page, number }: Props) {
+  const { severity, rule, at, message, mends, advice, pages, viewports } = finding
+  const usable = mends.filter((mend) => mend.patch.length > 0)
+  return (
+    <Paper component="li" withBorder p="sm" className="finding" data-key={finding.key}>
+      <Group gap="xs" mb={4}>
+        {number !== undefined && <span className="mark-number">{number}</span>}
+        <Badge style={SEVERITY_COLOURS[severity]}>{severity}</Badge>
+        <Text fw={650} size="sm">
+          {rule}
+        </Text>
+        <Anchor href={sourceAddress(at.file, at.line)} size="sm" ff="monospace" underline="always">
+          {at.file}:{at.line}:{at.column}
+        </Anchor>
+      </Group>
+      <Text>{sentence(message)}</Text>
+      {page !== undefined && pages.length > 1 && <Text size="sm">{onPage(finding, page)}</Text>}
+      {usable.length === 0 ? (
+        <Text size="sm" mt={2}>
+          To do: {advice}.
+        </Text>
+      ) : (
+        <Group gap={8} mt={8}>
+          {usable.map((mend) => (
+            <Button
+              key={mend.title}
+              size="compact-sm"
+              variant={mend.choice ? 'default' : 'light'}
+              className="mend"
+              onClick={() => plan({ title: mend.title, patch: mend.patch, isProven: true })}
+            >
+              {mend.choice ? 'Choose' : 'Mend'}: {mend.title}
+            </Button>
+          ))}
+        </Group>
+      )}
+      {page === undefined && pages.length > 0 && (
+        <Group gap={8} mt={6}>
+          <Text size="sm" c="dimmed">
+            {viewports.join(', ')}:
+          </Text>
+          {pages.slice(0, PAGES_NAMED).map((id) => (
+            <Anchor key={id} href={pageAddress(id, { finding: finding.key })} size="sm" underline="always">
+              {id}
+            </Anchor>
+          ))}
+          {pages.length > PAGES_NAMED && <Text size="sm">and {count(pages.length - PAGES_NAMED, 'more page')}</Text>}
+        </Group>
+      )}
+    </Paper>
+  )
+}
+
+/** "On this page: covered 42, room 90, needed 132 at desk." */
+function onPage(finding: Finding, page: string): string {
+  const groups = new Map<string, string[]>()
+  for (const { viewport, numbers, ...rest } of finding.cases) {
+    if (rest.page !== page) continue
+    const words = Object.entries(numbers)
+      .map(([name, n]) => `${name} ${Math.round(n * 10) / 10}`)
+      .join(', ')
+    groups.set(words, [...(groups.get(words) ?? []), viewport])
+  }
+  return `On this page: ${[...groups].map(([words, viewports]) => `${words} at ${viewports.join(', ')}`).join('; ')}.`
+}

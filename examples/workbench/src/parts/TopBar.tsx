@@ -1,0 +1,223 @@
+import {
+  ActionIcon,
+  Anchor,
+  Autocomplete,
+  Badge,
+  Button,
+  FileButton,
+  Group,
+  Menu,
+  Text,
+  Title,
+  useMantineColorScheme,
+} from '@mantine/core'
+import { IconArrowBackUp, IconArrowForwardUp, IconMoon, IconSun } from '@tabler/icons-react'
+import { createPatch } from 'rfc6902'
+import { useMemo, useState } from 'react'
+import type { Remote } from 'comlink'
+import { download } from '../session/open-files.ts'
+import { readProject } from '../session/project.ts'
+import { pageAddress, screenAddress, type Screen } from '../session/use-route.ts'
+import type { Session } from '../session/use-session.ts'
+import type { Work } from '../worker/site.worker.ts'
+import type { Findings } from '../worker/use-findings.ts'
+
+interface Props {
+  readonly session: Session
+  readonly found: Findings
+  readonly screen: Screen
+  readonly onOpenFiles: (files: readonly File[]) => void
+  readonly onOpenDemo: () => void
+  readonly ask: () => Promise<Remote<Work>>
+}
+
+const TABS: readonly (readonly [Screen, string])[] = [
+  ['pages', 'Pages'],
+  ['map', 'Map'],
+  ['findings', 'In conflict'],
+  ['source', 'Source'],
+]
+
+/** Where one is, what is being done, and what holds for the whole site: undo, open, save. */
+export function TopBar({ session, found, screen, onOpenFiles, onOpenDemo, ask }: Props) {
+  const { resolved, history } = session
+  const [said, say] = useState('')
+  const { colorScheme, setColorScheme } = useMantineColorScheme()
+  const isDark =
+    colorScheme === 'dark' || (colorScheme === 'auto' && matchMedia('(prefers-color-scheme: dark)').matches)
+  const last = history.present.label
+  const next = history.future[0]?.label
+  const current = screen === 'page' ? 'pages' : screen
+  return (
+    <Group h="100%" px="md" gap="md" wrap="wrap" className="top-bar">
+      <Title order={1} size="h5" className="site-name" title={resolved.site.data.site.name}>
+        {resolved.site.data.site.name}
+      </Title>
+      <Group component="nav" gap="md" aria-label="Screens">
+        {TABS.map(([name, label]) => (
+          <Anchor
+            key={name}
+            href={screenAddress(name)}
+            className="tab"
+            aria-current={current === name ? 'page' : undefined}
+            underline="never"
+          >
+            {label}
+            {name === 'findings' && found.isCurrent && (
+              <Badge ml={6} size="sm" className="count">
+                {found.findings.length}
+              </Badge>
+            )}
+          </Anchor>
+        ))}
+      </Group>
+      <GoTo session={session} />
+      <Text size="xs" c="dimmed" role="status" className="status">
+        {found.busy ? `${found.busy}…` : said}
+      </Text>
+      <Group gap={6} ml="auto" wrap="nowrap">
+        <ActionIcon
+          variant="default"
+          size="lg"
+          onClick={session.undo}
+          disabled={history.past.length === 0}
+          aria-label={history.past.length > 0 ? `Undo: ${last}` : 'Undo'}
+          title={history.past.length > 0 ? `Undo: ${last} (Ctrl+Z)` : 'Nothing to undo'}
+        >
+          <IconArrowBackUp size={18} />
+        </ActionIcon>
+        <ActionIcon
+          variant="default"
+          size="lg"
+          onClick={session.redo}
+          disabled={next === undefined}
+          aria-label={next === undefined ? 'Redo' : `Redo: ${next}`}
+          title={next === undefined ? 'Nothing to redo' : `Redo: ${next} (Ctrl+Shift+Z)`}
+        >
+          <IconArrowForwardUp size={18} />
+        </ActionIcon>
+        <OpenMenu onOpenFiles={onOpenFiles} onOpenDemo={onOpenDemo} />
+        <SaveMenu session={session} found={found} ask={ask} say={say} />
+        <ActionIcon
+          variant="default"
+          size="lg"
+          onClick={() => setColorScheme(isDark ? 'light' : 'dark')}
+          aria-label={isDark ? 'Light colours' : 'Dark colours'}
+        >
+          {isDark ? <IconSun size={18} /> : <IconMoon size={18} />}
+        </ActionIcon>
+      </Group>
+    </Group>
+  )
+}
+
+const MOST_OFFERED = 12
+
+/** Goes to a page by its title, path or id. */
+function GoTo({ session }: { readonly session: Session }) {
+  const { resolved } = session
+  const [words, setWords] = useState('')
+  const pages = useMemo(
+    () =>
+      resolved.pageIds.map((id) => ({
+        id,
+        title: resolved.site.pageData(id)?.title ?? id,
+        path: resolved.site.pageData(id)?.path ?? '',
+      })),
+    [resolved],
+  )
+  const found = useMemo(() => {
+    const wanted = words.toLowerCase().trim()
+    if (wanted === '') return []
+    return pages
+      .filter(({ id, title, path }) => `${id} ${title} ${path}`.toLowerCase().includes(wanted))
+      .slice(0, MOST_OFFERED)
+  }, [pages, words])
+  return (
+    <Autocomplete
+      size="xs"
+      w={190}
+      aria-label="Go to a page"
+      placeholder="Go to a page"
+      value={words}
+      onChange={setWords}
+      data={found.map(({ id, title }) => ({ value: id, label: `${title} (${id})` }))}
+      filter={({ options }) => options}
+      onOptionSubmit={(id) => {
+        location.hash = pageAddress(id)
+        setTimeout(() => setWords(''))
+      }}
+    />
+  )
+}
+
+function OpenMenu({ onOpenFiles, onOpenDemo }: Pick<Props, 'onOpenFiles' | 'onOpenDemo'>) {
+  return (
+    <Menu position="bottom-end" keepMounted>
+      <Menu.Target>
+        <Button variant="default" size="xs" h={34}>
+          Open
+        </Button>
+      </Menu.Target>
+      <Menu.Dropdown>
+        <FileButton multiple onChange={(files) => files.length > 0 && onOpenFiles(files)}>
+          {(props) => (
+            <Menu.Item {...props} closeMenuOnClick>
+              Files from this computer…
+            </Menu.Item>
+          )}
+        </FileButton>
+        <Menu.Item onClick={onOpenDemo}>The demo site</Menu.Item>
+        <Menu.Label>Or drop a site file, with all it names, anywhere.</Menu.Label>
+      </Menu.Dropdown>
+    </Menu>
+  )
+}
+
+function SaveMenu({
+  session,
+  found,
+  ask,
+  say,
+}: Pick<Props, 'session' | 'found' | 'ask'> & { readonly say: (text: string) => void }) {
+  const { project, texts, saved, isChanged } = session
+  const changed = Object.keys(texts).filter((path) => texts[path] !== project.texts[path])
+  const saveAll = async (): Promise<void> => {
+    if (project.origin === 'server')
+      return say(await session.save().catch((error: unknown) => `Not saved: ${String(error)}`))
+    for (const path of changed) download(path, texts[path] ?? '')
+  }
+  const patch = (): void => {
+    const before = readProject(project, project.texts)
+    if (!('resolved' in before)) return
+    const operations = createPatch(plain(before.resolved.site.data), plain(session.resolved.site.data))
+    download('changes.patch.json', `${JSON.stringify(operations, null, 2)}\n`, 'application/json')
+  }
+  const report = async (): Promise<void> =>
+    download('findings.html', await (await ask()).report(found.findings), 'text/html')
+  return (
+    <Menu position="bottom-end" keepMounted>
+      <Menu.Target>
+        <Button size="xs" h={34} variant={isChanged ? 'filled' : 'default'}>
+          Save{isChanged ? ' •' : ''}
+        </Button>
+      </Menu.Target>
+      <Menu.Dropdown>
+        <Menu.Item
+          disabled={project.origin === 'server' ? texts === saved : changed.length === 0}
+          onClick={() => void saveAll()}
+        >
+          {project.origin === 'server' ? 'Save into the files' : `Changed files (${changed.length})`}
+        </Menu.Item>
+        <Menu.Item disabled={changed.length === 0} onClick={patch}>
+          The changes as a JSON Patch
+        </Menu.Item>
+        <Menu.Item disabled={!found.isCurrent} onClick={() => void report()}>
+          What is in conflict, as a report (HTML)
+        </Menu.Item>
+      </Menu.Dropdown>
+    </Menu>
+  )
+}
+
+const plain = (value: unknown): unknown => JSON.parse(JSON.stringify(value)) as unknown

@@ -1,0 +1,289 @@
+import { Anchor, Badge, Group, NativeSelect, Switch, Text, TextInput, Title } from '@mantine/core'
+import { useVirtualizer } from '@tanstack/react-virtual'
+import { useDeferredValue, useMemo, useRef } from 'react'
+import {
+  facetRecord,
+  groupLayouts,
+  pagesWhere,
+  parseSelector,
+  SelectorError,
+  type Finding,
+  type Json,
+  type ResolvedPage,
+  type ResolvedSite,
+} from 'wembra'
+import { count, inWords } from '../parts/words.ts'
+import { pageAddress, replaceParams } from '../session/use-route.ts'
+import type { Session } from '../session/use-session.ts'
+import type { Findings } from '../worker/use-findings.ts'
+
+interface Props {
+  readonly session: Session
+  readonly found: Findings
+  readonly params: URLSearchParams
+}
+
+const ROW = 44
+const COLUMNS = [
+  'Page',
+  'Kind',
+  'Template',
+  'Header',
+  'Footer',
+  'Title',
+  'Sidebar',
+  'Width',
+  'Space',
+  'In conflict',
+] as const
+
+type Row = { readonly group: string } | { readonly page: ResolvedPage }
+
+/** All pages at once, by what they get. */
+export function PagesScreen({ session, found, params }: Props) {
+  const { resolved } = session
+  const viewports = resolved.site.viewports.map((v) => v.name)
+  const viewport = params.get('viewport') ?? viewports[0] ?? ''
+  const words = params.get('find') ?? ''
+  const [kind, template, rule] = [params.get('kind') ?? '', params.get('template') ?? '', params.get('rule') ?? '']
+  const isGrouped = params.get('group') === 'layout'
+  const wanted = useDeferredValue(words)
+  const pages = useMemo(() => [...resolved.pages()], [resolved])
+  const byPage = useMemo(() => countByPage(found.findings), [found.findings])
+  const asked = useMemo(() => search(resolved, pages, wanted), [resolved, pages, wanted])
+  const shown = useMemo(() => {
+    const holds =
+      rule === '' ? undefined : new Set(found.findings.filter((f) => f.rule === rule).flatMap((f) => f.pages))
+    return asked.pages.filter(
+      (page) =>
+        (kind === '' || page.facts.kind === kind) &&
+        (template === '' || (page.choice.template?.id ?? 'none') === template) &&
+        (!holds || holds.has(page.id)),
+    )
+  }, [asked, kind, template, rule, found.findings])
+  const rows = useMemo(
+    () => (isGrouped ? grouped(resolved, shown) : shown.map((page): Row => ({ page }))),
+    [isGrouped, resolved, shown],
+  )
+  const kinds = useMemo(() => [...new Set(pages.map((page) => page.facts.kind))], [pages])
+  const rules = useMemo(
+    () => [...new Set(found.findings.filter((f) => f.pages.length > 0).map((f) => f.rule))].sort(),
+    [found.findings],
+  )
+  return (
+    <>
+      <Group justify="space-between" mb="sm">
+        <Title order={2}>Pages</Title>
+        <Text size="sm" role="status" aria-label="Pages shown">
+          {shown.length === pages.length
+            ? count(pages.length, 'page')
+            : `${shown.length} of ${count(pages.length, 'page')}`}
+        </Text>
+      </Group>
+      <Group align="flex-end" mb="sm" gap="sm">
+        <TextInput
+          type="search"
+          label="Find"
+          placeholder="words, or kind=article,tag=meteors"
+          w={280}
+          value={words}
+          error={asked.problem}
+          onChange={(event) => replaceParams({ find: event.currentTarget.value || undefined })}
+        />
+        <NativeSelect
+          label="Kind"
+          value={kind}
+          onChange={(event) => replaceParams({ kind: event.currentTarget.value || undefined })}
+          data={[
+            { value: '', label: 'any' },
+            ...kinds.map((id) => ({ value: id, label: resolved.site.data.kinds?.[id]?.label ?? id })),
+          ]}
+        />
+        <NativeSelect
+          label="Template"
+          value={template}
+          onChange={(event) => replaceParams({ template: event.currentTarget.value || undefined })}
+          data={[{ value: '', label: 'any' }, 'none', ...Object.keys(resolved.site.data.templates ?? {})]}
+        />
+        <NativeSelect
+          label="In conflict"
+          value={rule}
+          onChange={(event) => replaceParams({ rule: event.currentTarget.value || undefined })}
+          data={[{ value: '', label: 'anything or nothing' }, ...rules]}
+        />
+        <NativeSelect
+          label="At"
+          value={viewport}
+          onChange={(event) => replaceParams({ viewport: event.currentTarget.value })}
+          data={resolved.site.viewports.map(({ name, width }) => ({ value: name, label: `${name}, ${width} px` }))}
+        />
+        <Switch
+          label="Alike together"
+          mb={8}
+          checked={isGrouped}
+          onChange={(event) => replaceParams({ group: event.currentTarget.checked ? 'layout' : undefined })}
+        />
+      </Group>
+      {shown.length === 0 ? (
+        <Text c="dimmed" p="md">
+          No page is like that. Take a filter away.
+        </Text>
+      ) : (
+        <PageTable rows={rows} viewport={viewport} byPage={byPage} />
+      )}
+    </>
+  )
+}
+
+/** Pages by a selector, else by their words. */
+function search(resolved: ResolvedSite, pages: readonly ResolvedPage[], words: string) {
+  const text = words.trim()
+  if (text === '') return { pages }
+  if (/^\w+=/.test(text)) {
+    try {
+      return { pages: pagesWhere(resolved, parseSelector(text)) }
+    } catch (error) {
+      if (!(error instanceof SelectorError)) throw error
+      return { pages, problem: error.message }
+    }
+  }
+  const wanted = text.toLowerCase().split(/\s+/)
+  return {
+    pages: pages.filter(({ id, data: { title, tags = [] }, facts }) => {
+      const all = [id, title, facts.path, facts.kind, ...tags].join(' ').toLowerCase()
+      return wanted.every((word) => all.includes(word))
+    }),
+  }
+}
+
+function grouped(resolved: ResolvedSite, shown: readonly ResolvedPage[]): readonly Row[] {
+  const wanted = new Map(shown.map((page) => [page.id, page]))
+  return groupLayouts(resolved).flatMap(({ pages, nearest }, n): Row[] => {
+    const mine = pages.flatMap((id) => wanted.get(id) ?? [])
+    if (mine.length === 0) return []
+    const apart = nearest
+      ? `; nearest to group ${nearest.group + 1}, which differs in ${nearest.differ.slice(0, 3).join(', ')}`
+      : ''
+    return [
+      { group: `Group ${n + 1}: ${count(mine.length, 'page')} alike${apart}` },
+      ...mine.map((page): Row => ({ page })),
+    ]
+  })
+}
+
+function countByPage(findings: readonly Finding[]): ReadonlyMap<string, number> {
+  const counts = new Map<string, number>()
+  for (const finding of findings) for (const page of finding.pages) counts.set(page, (counts.get(page) ?? 0) + 1)
+  return counts
+}
+
+/** Only the rows in sight are in the document, so that ten thousand pages scroll like ten. */
+function PageTable({
+  rows,
+  viewport,
+  byPage,
+}: {
+  readonly rows: readonly Row[]
+  readonly viewport: string
+  readonly byPage: ReadonlyMap<string, number>
+}) {
+  const scroller = useRef<HTMLDivElement>(null)
+  const virtual = useVirtualizer({
+    count: rows.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => ROW,
+    overscan: 6,
+  })
+  return (
+    <div
+      className="page-table"
+      role="table"
+      aria-label="Pages"
+      aria-rowcount={rows.length + 1}
+      aria-colcount={COLUMNS.length}
+    >
+      <div ref={scroller} className="page-rows" tabIndex={0} role="rowgroup">
+        <div role="row" className="page-row head" aria-rowindex={1}>
+          {COLUMNS.map((name) => (
+            <div key={name} role="columnheader">
+              {name}
+            </div>
+          ))}
+        </div>
+        <div style={{ height: virtual.getTotalSize(), position: 'relative' }} role="presentation">
+          {virtual.getVirtualItems().map(({ index, start }) => {
+            const row = rows[index]
+            if (!row) return null
+            return (
+              <div
+                key={index}
+                role="row"
+                aria-rowindex={index + 2}
+                className={`page-row ${'group' in row ? 'group' : ''}`}
+                style={{ position: 'absolute', top: 0, transform: `translateY(${start}px)`, height: ROW }}
+              >
+                {'group' in row ? (
+                  <div role="cell" aria-colspan={COLUMNS.length}>
+                    {row.group}
+                  </div>
+                ) : (
+                  <PageCells page={row.page} viewport={viewport} found={byPage.get(row.page.id) ?? 0} />
+                )}
+              </div>
+            )
+          })}
+        </div>
+      </div>
+    </div>
+  )
+}
+
+function PageCells({
+  page,
+  viewport,
+  found,
+}: {
+  readonly page: ResolvedPage
+  readonly viewport: string
+  readonly found: number
+}) {
+  const { data, facts, choice, id } = page
+  const cells = page.dormant ? ['dormant', '', '', '', '', ''] : shortFacets(facetRecord(page)[viewport] ?? {})
+  return (
+    <>
+      <div role="cell">
+        <Anchor href={pageAddress(id)} truncate title={`${data.title} ${facts.path}`}>
+          {data.title}
+        </Anchor>
+      </div>
+      <div role="cell">{facts.kind}</div>
+      <div role="cell" title={choice.template?.id}>
+        {choice.template?.id ?? 'none'}
+      </div>
+      {cells.map((text, n) => (
+        <div key={n} role="cell" title={text}>
+          {text}
+        </div>
+      ))}
+      <div role="cell">{found > 0 ? <Badge className="count">{found}</Badge> : ''}</div>
+    </>
+  )
+}
+
+/** Each facet in a word or two. */
+function shortFacets(values: Readonly<Record<string, Json>>): readonly string[] {
+  const value = (path: string): string => inWords(values[path] ?? null)
+  const present = (facet: string, shown: string): string =>
+    values[`${facet}.presence`] === 'shown' ? shown : value(`${facet}.presence`)
+  const position = value('header.position')
+  return [
+    present('header', `${value('header.use')}${position === 'flow' ? '' : `, ${position}`}`),
+    present('footer', value('footer.use')),
+    present('title', value('title.place') === 'band' ? 'shown, band' : 'shown'),
+    values['sidebar.side'] === 'none'
+      ? 'none'
+      : present('sidebar', `${value('sidebar.side')}, ${value('sidebar.use')}`),
+    values['width.mode'] === 'full' ? 'full' : value('width.max'),
+    `${value('spacing.before')} / ${value('spacing.after')}`,
+  ]
+}

@@ -1,0 +1,53 @@
+import { expose } from 'comlink'
+import {
+  diffSites,
+  findingsHtml,
+  groupPages,
+  inspect,
+  mapSite,
+  waysTo,
+  type Finding,
+  type Goal,
+  type Groups,
+  type MappedThing,
+  type Patch,
+  type ResolvedSite,
+  type SiteDiff,
+  type Ways,
+} from 'wembra'
+import { readProject, type Project, type Texts } from '../session/project.ts'
+
+let resolved: ResolvedSite | undefined
+
+const site = (): ResolvedSite => {
+  if (!resolved) throw new Error('no site is open')
+  return resolved
+}
+
+/** Told so often, that telling costs nothing beside the work. */
+const TOLD = 50
+
+/** What takes longer than a frame, done beside the page. */
+const work = {
+  open(project: Pick<Project, 'file' | 'binary'>, texts: Texts): void {
+    const read = readProject(project, texts)
+    resolved = 'resolved' in read ? read.resolved : undefined
+  },
+  findings(mends: boolean, onPage: (done: number, all: number) => void): readonly Finding[] {
+    return inspect(site(), {
+      mends,
+      onPage: (done, all) => {
+        if (done % TOLD === 0) onPage(done, all)
+      },
+    })
+  },
+  diff: (patch: Patch): SiteDiff => diffSites(site(), site().with(patch)),
+  ways: (pages: readonly string[], goals: readonly Goal[]): Ways => waysTo(site(), pages, goals),
+  groups: (): Groups => groupPages(site()),
+  map: (): readonly MappedThing[] => mapSite(site()),
+  report: (findings: readonly Finding[]): string => findingsHtml(site(), findings),
+}
+
+export type Work = typeof work
+
+expose(work)

@@ -1,0 +1,44 @@
+import { proxy } from 'comlink'
+import { useEffect, useState } from 'react'
+import type { Finding } from 'wembra'
+import type { Project, Texts } from '../session/project.ts'
+import { Asker } from './asker.ts'
+
+export interface Findings {
+  readonly findings: readonly Finding[]
+  /** What is being done, for people; empty when all is done. */
+  readonly busy: string
+  /** Whether the findings are those of the present texts. */
+  readonly isCurrent: boolean
+}
+
+/** What is in conflict: at once without mends, and with those that hold as soon as they were tried. */
+export function useFindings(project: Project, texts: Texts): Findings {
+  const [state, setState] = useState<Findings>({ findings: [], busy: 'Looking at the pages', isCurrent: false })
+  useEffect(() => {
+    const asker = new Asker()
+    let isOver = false
+    const tell = (next: Partial<Findings>): void => {
+      if (!isOver) setState((before) => ({ ...before, ...next }))
+    }
+    tell({ busy: 'Looking at the pages', isCurrent: false })
+    void (async () => {
+      const work = await asker.about(project, texts)
+      const onPage = proxy((done: number, all: number) => tell({ busy: `Looked at ${done} of ${all} pages` }))
+      tell({ findings: await work.findings(false, onPage), busy: 'Trying the mends', isCurrent: true })
+      tell({
+        findings: await work.findings(
+          true,
+          proxy(() => undefined),
+        ),
+        busy: '',
+      })
+      asker.stop()
+    })().catch((error: unknown) => tell({ busy: `Could not look: ${String(error)}` }))
+    return () => {
+      isOver = true
+      asker.stop()
+    }
+  }, [project, texts])
+  return state
+}

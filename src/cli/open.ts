@@ -1,0 +1,55 @@
+import { existsSync, statSync } from 'node:fs'
+import { fileURLToPath } from 'node:url'
+import { Option, type Command } from 'commander'
+import { findSite } from '../node/load-site.js'
+import { serveSite } from '../node/serve-site.js'
+import { addCommand } from './command.js'
+import { ExitCode, UsageError, type Io } from './io.js'
+import { openSite, splitSite, type SiteOptions } from './site-argument.js'
+import { json } from './text.js'
+
+interface OpenOptions extends SiteOptions {
+  readonly format: 'text' | 'json'
+  readonly port: string
+}
+
+/** Where the workbench is built to: `npm run build:workbench`. */
+const APP = fileURLToPath(new URL('../../examples/workbench/dist', import.meta.url))
+
+/** `open [site]`: the workbench on this site, which saves into its files. */
+export function addOpen(program: Command, io: Io, done: (code: ExitCode) => void): void {
+  addCommand<OpenOptions>(program, io, done, {
+    name: 'open',
+    words: '[site]',
+    summary: 'see the site in the workbench, change it there and save it into its files',
+    examples: ['wembra open', 'wembra open quillmere.site.yaml --port 4000'],
+    options: [
+      new Option('--port <port>', 'the local port; 0 for any that is free').default('0'),
+      new Option('--format <format>', 'how to tell the address').choices(['text', 'json']).default('text'),
+    ],
+    run: async (given, options) => {
+      const { words, site } = splitSite(given, options)
+      if (words.length > 0) throw new UsageError(`"${words.join(' ')}" is no site file`)
+      if (site === '-') throw new UsageError('name a file: what is piped in cannot be saved')
+      const port = Number(options.port)
+      if (!Number.isInteger(port) || port < 0 || port > 65_535) throw new UsageError(`"${options.port}" is no port`)
+      if (!existsSync(APP)) throw new UsageError('the workbench is not built; run: npm run build:workbench')
+      openSite(site, io) // what is wrong with it is told here, with places
+      const file = statSync(site).isDirectory() ? findSite(site) : site
+      const served = await serveSite(file, APP, port).catch((error: NodeJS.ErrnoException) => {
+        if (error.code !== 'EADDRINUSE') throw error
+        throw new UsageError(`port ${port} is taken; choose another, or leave --port away`)
+      })
+      io.out(
+        options.format === 'json'
+          ? json({ wembra: 1, report: 'open', address: served.address, file })
+          : `${file} is open at\n  ${served.address}\nCtrl+C ends it.\n`,
+      )
+      await new Promise<void>((end) => {
+        for (const signal of ['SIGINT', 'SIGTERM'] as const) process.once(signal, () => end())
+      })
+      await served.close()
+      return ExitCode.fine
+    },
+  })
+}
