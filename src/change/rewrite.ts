@@ -104,9 +104,9 @@ function inShorthand(site: Site, root: Json, operation: TextOperation): TextOper
   if (isObject(raw) && equal(raw, written)) return operation
   if (path.length > at + 3) throw new EditError('a shorthand by viewport is not changed entry by entry; write it out')
   const others = Object.entries(written).filter(([key]) => key !== property)
-  const rest = Object.fromEntries(
-    operation.op === 'remove' ? others : [...others, [property, operation.value]],
-  ) as JsonObject
+  const order = Object.keys(FACETS[facet])
+  const said = operation.op === 'remove' ? others : [...others, [property, operation.value] as const]
+  const rest = Object.fromEntries([...said].sort(([a], [b]) => order.indexOf(a) - order.indexOf(b))) as JsonObject
   const place = toPointer(holder)
   if (Object.keys(rest).length === 0) return { op: 'remove', path: place }
   return { op: 'replace', path: place, value: shortened(facet, rest) }

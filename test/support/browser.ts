@@ -1,3 +1,5 @@
+import { readFileSync } from 'node:fs'
+import { createRequire } from 'node:module'
 import { chromium, type Browser, type Page } from 'playwright-core'
 import { CHROMIUM, CHROMIUM_ARGS } from '../../scripts/chromium.js'
 
@@ -16,3 +18,14 @@ export async function openPage(browser: Browser, address: string): Promise<{ pag
   await page.goto(address)
   return { page, errors }
 }
+
+const AXE = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8')
+
+/**
+ * What axe finds against a page. The page's own policy allows no script of ours, so axe is run by the browser's
+ * debugger, not by the page.
+ */
+export const violations = (page: Page): Promise<readonly string[]> =>
+  page.evaluate(
+    `${AXE}; axe.run().then((r) => r.violations.map((v) => v.id + ': ' + v.nodes.map((n) => n.target.join(' ')).slice(0, 3).join(' | ')))`,
+  )

@@ -60,79 +60,87 @@ export function ChangeDialog({ change, session, ask, onClose }: Props) {
   }
   const pages = 'quick' in tried ? tried.quick.reduce((sum, group) => sum + group.pages.length, 0) : 0
   return (
-    <Modal opened onClose={onClose} title={change.title} size="xl" transitionProps={{ duration: 0 }}>
-      <Stack gap="sm">
-        {'because' in tried ? (
-          <Alert color="red" role="alert" title="This cannot be done">
-            {tried.because}
-          </Alert>
-        ) : (
-          <>
-            {change.isProven && (
-              <Text size="sm">
-                Tried before it was offered: what it mends is gone then, and nothing new is in conflict.
-              </Text>
-            )}
-            <Text fw={600} role="status">
-              {pages === 0
-                ? 'No page gets other facets.'
-                : `${count(pages, 'page')} ${pages === 1 ? 'gets' : 'get'} other facets.`}
-              {diff && ` In conflict: ${diff.cured.length} gone, ${diff.caused.length} new.`}
-            </Text>
-            {diff ? (
-              diff.groups.slice(0, GROUPS_SHOWN).map((group) => (
-                <div key={group.pages.join()} className="change-group">
-                  <Text fw={600} size="sm">
-                    {groupHeadline(group)}
-                  </Text>
-                  {changeInWords(group).map((line) => (
-                    <Text key={line} size="sm">
-                      {line}
-                    </Text>
-                  ))}
-                  {group.pages.length > 1 && (
-                    <Text size="sm" c="dimmed">
-                      {group.pages.slice(0, 12).join(', ')}
-                      {group.pages.length > 12 ? `, and ${group.pages.length - 12} more` : ''}
-                    </Text>
-                  )}
-                </div>
-              ))
+    <Modal.Root opened onClose={onClose} size="xl" transitionProps={{ duration: 0 }}>
+      <Modal.Overlay />
+      <Modal.Content>
+        <Modal.Body pt="md">
+          <Stack gap="sm">
+            <Modal.Title fz="h4" fw={650}>
+              {change.title}
+            </Modal.Title>
+            {'because' in tried ? (
+              <Alert color="red" role="alert" title="This cannot be done">
+                {tried.because}
+              </Alert>
             ) : (
-              <Group gap="xs">
-                <Loader size="xs" />
-                <Text size="sm">Working out every box…</Text>
-              </Group>
+              <>
+                {change.isProven && (
+                  <Text size="sm">
+                    Tried before it was offered: what it mends is gone then, and nothing new is in conflict.
+                  </Text>
+                )}
+                <Text fw={600} role="status">
+                  {pages === 0
+                    ? 'No page gets other facets.'
+                    : `${count(pages, 'page')} ${pages === 1 ? 'gets' : 'get'} other facets.`}
+                  {diff && ` In conflict: ${diff.cured.length} gone, ${diff.caused.length} new.`}
+                </Text>
+                {diff ? (
+                  diff.groups.slice(0, GROUPS_SHOWN).map((group) => (
+                    <div key={group.pages.join()} className="change-group">
+                      <Text fw={600} size="sm">
+                        {groupHeadline(group)}
+                      </Text>
+                      {changeInWords(group).map((line) => (
+                        <Text key={line} size="sm">
+                          {line}
+                        </Text>
+                      ))}
+                      {group.pages.length > 1 && (
+                        <Text size="sm" c="dimmed">
+                          {group.pages.slice(0, 12).join(', ')}
+                          {group.pages.length > 12 ? `, and ${group.pages.length - 12} more` : ''}
+                        </Text>
+                      )}
+                    </div>
+                  ))
+                ) : (
+                  <Group gap="xs">
+                    <Loader size="xs" />
+                    <Text size="sm">Working out every box…</Text>
+                  </Group>
+                )}
+                {diff && diff.groups.length > GROUPS_SHOWN && (
+                  <Text size="sm">and {count(diff.groups.length - GROUPS_SHOWN, 'other kind')} of change</Text>
+                )}
+                <BeforeAndAfter session={session} tried={tried} diff={diff} />
+                <div>
+                  <Title order={3} size="h6" mb={4}>
+                    What would be written
+                  </Title>
+                  <Code block className="text-diff">
+                    {tried.text}
+                  </Code>
+                </div>
+              </>
             )}
-            {diff && diff.groups.length > GROUPS_SHOWN && (
-              <Text size="sm">and {count(diff.groups.length - GROUPS_SHOWN, 'other kind')} of change</Text>
+            {refused !== undefined && (
+              <Alert color="red" role="alert" title="It was not made">
+                {refused}
+              </Alert>
             )}
-            <BeforeAndAfter session={session} tried={tried} diff={diff} />
-            <div>
-              <Title order={3} size="h6" mb={4}>
-                What would be written
-              </Title>
-              <Code block className="text-diff">
-                {tried.text}
-              </Code>
-            </div>
-          </>
-        )}
-        {refused !== undefined && (
-          <Alert color="red" role="alert" title="It was not made">
-            {refused}
-          </Alert>
-        )}
-        <Group justify="flex-end">
-          <Button variant="default" onClick={onClose}>
-            Leave it
-          </Button>
-          <Button onClick={take} disabled={'because' in tried} data-autofocus>
-            Make the change
-          </Button>
-        </Group>
-      </Stack>
-    </Modal>
+            <Group justify="flex-end">
+              <Button variant="default" onClick={onClose}>
+                Leave it
+              </Button>
+              <Button onClick={take} disabled={'because' in tried} data-autofocus>
+                Make the change
+              </Button>
+            </Group>
+          </Stack>
+        </Modal.Body>
+      </Modal.Content>
+    </Modal.Root>
   )
 }
 

@@ -105,16 +105,18 @@ function Looks({
   const { viewports } = page.site
   const width =
     params.get('width') === null ? undefined : Math.min(WIDEST, Math.max(NARROWEST, Number(params.get('width'))))
-  const named = params.get('viewport') ?? (width === undefined ? ALL : '')
+  const asked = params.get('viewport')
+  const named = width !== undefined ? '' : viewports.some((v) => v.name === asked) ? (asked as string) : ALL
   const [labels, setLabels] = useState(true)
   const [isWritten, setWritten] = useState(false)
   const [box, setBox] = useState<string>()
-  const shownWidth = useDeferredValue(width)
+  // The drawing follows the slider, and lets it go first.
+  const shown = useDeferredValue(width ?? named)
   const at = useMemo((): readonly ViewportChoice[] => {
-    if (shownWidth !== undefined)
-      return [{ width: shownWidth, height: viewports.find((v) => v.width <= shownWidth)?.height ?? 800 }]
-    return viewports.filter((v) => named === ALL || v.name === named).map((v) => v.name)
-  }, [shownWidth, named, viewports])
+    if (typeof shown === 'number')
+      return [{ width: shown, height: viewports.find((v) => v.width <= shown)?.height ?? 800 }]
+    return viewports.filter((v) => shown === ALL || v.name === shown).map((v) => v.name)
+  }, [shown, viewports])
   const one = at.length === 1 ? at[0] : undefined
   const marks = useMemo(() => marksOf(page, findings), [page, findings])
   const value = width ?? viewports.find((v) => v.name === named)?.width ?? viewports[0]?.width ?? WIDEST

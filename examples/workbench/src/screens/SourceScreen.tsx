@@ -51,7 +51,7 @@ export function SourceScreen({ session, found, file: asked, params }: Props) {
           basicSetup,
           language(file),
           lintGutter(),
-          EditorView.contentAttributes.of({ 'aria-label': `Source of ${file}` }),
+          EditorView.contentAttributes.of({ 'aria-label': `Source of ${file}`, tabindex: '0' }),
           EditorView.updateListener.of((update) => {
             if (
               !update.docChanged ||
