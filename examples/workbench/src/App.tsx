@@ -25,7 +25,9 @@ export function App() {
   const [problems, setProblems] = useState<readonly string[]>([])
 
   const open = useCallback((project: Project, stored?: Stored, version = ''): void => {
+    performance.mark('wembra-reading')
     const read = readProject(project, stored?.texts ?? project.texts)
+    performance.mark('wembra-read')
     if ('problems' in read) return setProblems(read.problems.map(formatProblem))
     setProblems([])
     setOpened({ project, resolved: read.resolved, stored, version, key: ++sessions })

@@ -1,5 +1,5 @@
 import { Alert, AppShell, Box, Button } from '@mantine/core'
-import { useEffect, useState } from 'react'
+import { useCallback, useEffect, useState } from 'react'
 import type { ResolvedSite } from 'wembra'
 import { ChangeDialog, type PlannedChange } from './parts/ChangeDialog.tsx'
 import { TopBar } from './parts/TopBar.tsx'
@@ -45,7 +45,7 @@ export function Workbench({ project, resolved, stored, version, onOpenFiles, onO
     return () => removeEventListener('keydown', onKey)
   }, [session])
 
-  const ask = () => asker.about(session.project, session.texts)
+  const ask = useCallback(() => asker.about(session.project, session.texts), [asker, session.project, session.texts])
   const screen = (): React.ReactNode => {
     switch (route.screen) {
       case 'page':

@@ -10,7 +10,7 @@ import {
   Title,
   UnstyledButton,
 } from '@mantine/core'
-import { Fragment, useState } from 'react'
+import { Fragment, memo, useState } from 'react'
 import {
   facetRecord,
   FACET_NAMES,
@@ -35,7 +35,7 @@ interface Props {
 }
 
 /** Every property with a value at each viewport; a row opens onto its chain, where it can be said otherwise. */
-export function FacetTable({ page, session, plan }: Props) {
+export const FacetTable = memo(function FacetTable({ page, session, plan }: Props) {
   const [open, setOpen] = useState<string>()
   const { viewports } = session.resolved.site
   const record = facetRecord(page)
@@ -97,7 +97,7 @@ export function FacetTable({ page, session, plan }: Props) {
       </div>
     </section>
   )
-}
+})
 
 /** Who spoke on a property, strongest first; viewports that agree are said once. */
 function Chains({

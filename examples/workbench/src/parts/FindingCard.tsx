@@ -1,4 +1,5 @@
 import { Anchor, Badge, Button, Group, Paper, Text } from '@mantine/core'
+import { memo } from 'react'
 import type { Finding } from 'wembra'
 import { pageAddress, sourceAddress } from '../session/use-route.ts'
 import type { PlannedChange } from './ChangeDialog.tsx'
@@ -16,7 +17,7 @@ interface Props {
 const PAGES_NAMED = 10
 
 /** One thing in conflict: what, where, how much, and what would mend it. */
-export function FindingCard({ finding, plan, page, number }: Props) {
+export const FindingCard = memo(function FindingCard({ finding, plan, page, number }: Props) {
   const { severity, rule, at, message, mends, advice, pages, viewports } = finding
   const usable = mends.filter((mend) => mend.patch.length > 0)
   return (
@@ -67,7 +68,7 @@ export function FindingCard({ finding, plan, page, number }: Props) {
       )}
     </Paper>
   )
-}
+})
 
 /** "On this page: covered 42, room 90, needed 132 at desk." */
 function onPage(finding: Finding, page: string): string {

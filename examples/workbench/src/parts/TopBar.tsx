@@ -13,7 +13,7 @@ import {
 } from '@mantine/core'
 import { IconArrowBackUp, IconArrowForwardUp, IconMoon, IconSun } from '@tabler/icons-react'
 import { createPatch } from 'rfc6902'
-import { useMemo, useState } from 'react'
+import { memo, useMemo, useState } from 'react'
 import type { Remote } from 'comlink'
 import { download } from '../session/open-files.ts'
 import { readProject } from '../session/project.ts'
@@ -39,7 +39,7 @@ const TABS: readonly (readonly [Screen, string])[] = [
 ]
 
 /** Where one is, what is being done, and what holds for the whole site: undo, open, save. */
-export function TopBar({ session, found, screen, onOpenFiles, onOpenDemo, ask }: Props) {
+export const TopBar = memo(function TopBar({ session, found, screen, onOpenFiles, onOpenDemo, ask }: Props) {
   const { resolved, history } = session
   const [said, say] = useState('')
   const { colorScheme, setColorScheme } = useMantineColorScheme()
@@ -109,12 +109,12 @@ export function TopBar({ session, found, screen, onOpenFiles, onOpenDemo, ask }:
       </Group>
     </Group>
   )
-}
+})
 
 const MOST_OFFERED = 12
 
 /** Goes to a page by its title, path or id. */
-function GoTo({ session }: { readonly session: Session }) {
+const GoTo = memo(function GoTo({ session }: { readonly session: Session }) {
   const { resolved } = session
   const [words, setWords] = useState('')
   const pages = useMemo(
@@ -149,7 +149,7 @@ function GoTo({ session }: { readonly session: Session }) {
       }}
     />
   )
-}
+})
 
 function OpenMenu({ onOpenFiles, onOpenDemo }: Pick<Props, 'onOpenFiles' | 'onOpenDemo'>) {
   return (

@@ -1,6 +1,6 @@
 import { Alert, Button, Group, Loader, NativeSelect, Paper, Stack, Text, TextInput, Title } from '@mantine/core'
 import type { Remote } from 'comlink'
-import { useEffect, useState } from 'react'
+import { memo, useEffect, useState } from 'react'
 import { PROPERTY_PATHS, type Ways } from 'wembra'
 import type { Session } from '../session/use-session.ts'
 import type { Work } from '../worker/site.worker.ts'
@@ -15,7 +15,7 @@ interface Props {
 }
 
 /** "This page should have …": every way to get there, with what else it would change. */
-export function WaysPanel({ page, session, plan, ask }: Props) {
+export const WaysPanel = memo(function WaysPanel({ page, session, plan, ask }: Props) {
   const [property, setProperty] = useState('header.use')
   const [value, setValue] = useState('')
   const [ways, setWays] = useState<Ways | 'asking' | string>()
@@ -70,7 +70,7 @@ export function WaysPanel({ page, session, plan, ask }: Props) {
       )}
     </section>
   )
-}
+})
 
 function Found({ ways: { isMet, ways, blocked }, plan }: { readonly ways: Ways; readonly plan: Props['plan'] }) {
   if (isMet) return <Text mt="sm">It has that already.</Text>

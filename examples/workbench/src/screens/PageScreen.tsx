@@ -34,6 +34,11 @@ interface Props {
 /** One page: drawn at any width, what is in conflict on it, and every facet with who decided it. */
 export function PageScreen({ session, found, id, params, plan, ask }: Props) {
   const { resolved } = session
+  const chosen = params.get('finding')
+  const sorted = useMemo(() => {
+    const mine = found.findings.filter((finding) => finding.pages.includes(id))
+    return mine.sort((a, b) => Number(b.key === chosen) - Number(a.key === chosen))
+  }, [found.findings, id, chosen])
   if (!resolved.site.pageData(id))
     return (
       <Alert color="yellow" title="No such page">
@@ -41,9 +46,6 @@ export function PageScreen({ session, found, id, params, plan, ask }: Props) {
       </Alert>
     )
   const page = resolved.page(id)
-  const mine = found.findings.filter((finding) => finding.pages.includes(id))
-  const chosen = params.get('finding')
-  const sorted = [...mine].sort((a, b) => Number(b.key === chosen) - Number(a.key === chosen))
   const { template } = page.choice
   const at = resolved.pageIds.indexOf(id)
   const [before, after] = [resolved.pageIds[at - 1], resolved.pageIds[at + 1]]

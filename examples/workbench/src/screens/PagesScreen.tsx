@@ -1,6 +1,6 @@
-import { Anchor, Badge, Group, NativeSelect, Switch, Text, TextInput, Title } from '@mantine/core'
+import { Group, NativeSelect, Switch, Text, TextInput, Title } from '@mantine/core'
 import { useVirtualizer } from '@tanstack/react-virtual'
-import { useDeferredValue, useMemo, useRef } from 'react'
+import { memo, useDeferredValue, useEffect, useMemo, useRef } from 'react'
 import {
   facetRecord,
   groupLayouts,
@@ -48,7 +48,9 @@ export function PagesScreen({ session, found, params }: Props) {
   const [kind, template, rule] = [params.get('kind') ?? '', params.get('template') ?? '', params.get('rule') ?? '']
   const isGrouped = params.get('group') === 'layout'
   const wanted = useDeferredValue(words)
-  const pages = useMemo(() => [...resolved.pages()], [resolved])
+  const pages = useMemo(() => resolved.pageIds.map((id) => resolved.page(id)), [resolved])
+  useEffect(() => void performance.mark('wembra-shown'), [pages])
+  useEffect(() => workAhead(pages), [pages])
   const byPage = useMemo(() => countByPage(found.findings), [found.findings])
   const asked = useMemo(() => search(resolved, pages, wanted), [resolved, pages, wanted])
   const shown = useMemo(() => {
@@ -135,6 +137,21 @@ export function PagesScreen({ session, found, params }: Props) {
   )
 }
 
+/** Works facets out while nothing else is to be done, so that rows which scroll into sight are ready. */
+function workAhead(pages: readonly ResolvedPage[]): () => void {
+  let next = 0
+  let handle = 0
+  const some = (deadline: IdleDeadline): void => {
+    for (; next < pages.length && deadline.timeRemaining() > 3; next++) {
+      const page = pages[next]
+      if (page && !page.dormant) facetRecord(page)
+    }
+    if (next < pages.length) handle = requestIdleCallback(some)
+  }
+  handle = requestIdleCallback(some)
+  return () => cancelIdleCallback(handle)
+}
+
 /** Pages by a selector, else by their words. */
 function search(resolved: ResolvedSite, pages: readonly ResolvedPage[], words: string) {
   const text = words.trim()
@@ -192,7 +209,8 @@ function PageTable({
     count: rows.length,
     getScrollElement: () => scroller.current,
     estimateSize: () => ROW,
-    overscan: 6,
+    overscan: 8,
+    useFlushSync: false,
   })
   return (
     <div
@@ -238,7 +256,7 @@ function PageTable({
   )
 }
 
-function PageCells({
+const PageCells = memo(function PageCells({
   page,
   viewport,
   found,
@@ -249,26 +267,23 @@ function PageCells({
 }) {
   const { data, facts, choice, id } = page
   const cells = page.dormant ? ['dormant', '', '', '', '', ''] : shortFacets(facetRecord(page)[viewport] ?? {})
+  const template = choice.template?.id ?? 'none'
   return (
     <>
       <div role="cell">
-        <Anchor href={pageAddress(id)} truncate title={`${data.title} ${facts.path}`}>
+        <a href={pageAddress(id)} title={`${data.title} ${facts.path}`}>
           {data.title}
-        </Anchor>
+        </a>
       </div>
-      <div role="cell">{facts.kind}</div>
-      <div role="cell" title={choice.template?.id}>
-        {choice.template?.id ?? 'none'}
-      </div>
-      {cells.map((text, n) => (
+      {[facts.kind, template, ...cells].map((text, n) => (
         <div key={n} role="cell" title={text}>
           {text}
         </div>
       ))}
-      <div role="cell">{found > 0 ? <Badge className="count">{found}</Badge> : ''}</div>
+      <div role="cell">{found > 0 ? <span className="count small">{found}</span> : ''}</div>
     </>
   )
-}
+})
 
 /** Each facet in a word or two. */
 function shortFacets(values: Readonly<Record<string, Json>>): readonly string[] {

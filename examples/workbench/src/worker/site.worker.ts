@@ -25,7 +25,7 @@ const site = (): ResolvedSite => {
 }
 
 /** Told so often, that telling costs nothing beside the work. */
-const TOLD = 50
+const TOLD = 250
 
 /** What takes longer than a frame, done beside the page. */
 const work = {

@@ -1,0 +1,83 @@
+// The workbench on 10,000 pages in Chromium: how long it takes to open, and whether scrolling and the width drag ever
+// hold a frame up for more than 50 ms, by the browser's own performance entries.
+import { mkdtempSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { chromium } from 'playwright-core'
+import { CHROMIUM, CHROMIUM_ARGS } from '../scripts/chromium.js'
+import { buildWorkbench, serveWorkbench } from '../scripts/workbench.js'
+import { makeSite } from './make-site.js'
+
+const pages = Number(process.argv[2] ?? 10_000)
+const file = join(mkdtempSync(join(tmpdir(), 'wembra-')), 'bench.site.json')
+writeFileSync(file, makeSite(pages))
+
+await buildWorkbench()
+const { address, close } = await serveWorkbench()
+const browser = await chromium.launch({ executablePath: CHROMIUM, args: [...CHROMIUM_ARGS] })
+const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
+await page.addInitScript(() => {
+  const seen: number[] = []
+  Object.assign(window, { seen })
+  new PerformanceObserver((list) => {
+    for (const entry of list.getEntries()) seen.push(entry.duration)
+  }).observe({ entryTypes: ['longtask'] })
+})
+await page.goto(`${address}#/pages`)
+await page.locator('main h2').waitFor()
+
+const chosen = performance.now()
+await page.getByRole('button', { name: 'Open', exact: true }).click()
+const [chooser] = await Promise.all([
+  page.waitForEvent('filechooser'),
+  page.getByRole('menuitem', { name: 'Files from this computer…' }).click(),
+])
+await chooser.setFiles([file])
+await page.getByText(`${pages} pages`, { exact: true }).waitFor()
+const opened = performance.now()
+const tasks = (): Promise<readonly number[]> =>
+  page.evaluate(() => (window as unknown as { seen: number[] }).seen.splice(0))
+const inWords = (list: readonly number[]): string =>
+  list.length === 0
+    ? 'no task over 50 ms'
+    : `${list.length} tasks over 50 ms, the longest ${Math.max(...list).toFixed(0)} ms`
+const [reading = 0, read = 0, shown = 0] = await page.evaluate(() =>
+  ['wembra-reading', 'wembra-read', 'wembra-shown'].map(
+    (name) => performance.getEntriesByName(name).at(-1)?.startTime ?? 0,
+  ),
+)
+console.log(
+  `${pages} pages: from choosing the file to the table ${(opened - chosen).toFixed(0)} ms, of which reading the site ` +
+    `${(read - reading).toFixed(0)} ms and from there to the table ${(shown - read).toFixed(0)} ms (${inWords(await tasks())})`,
+)
+
+await page.waitForTimeout(3000)
+await tasks()
+await page.locator('.page-rows').hover()
+for (let n = 0; n < 60; n++) {
+  await page.mouse.wheel(0, 900)
+  await page.waitForTimeout(30)
+}
+console.log(`scrolling 54,000 px: ${inWords(await tasks())}`)
+await page.evaluate(() => document.querySelector('.page-rows')?.scrollTo(0, 400_000))
+await page.waitForTimeout(300)
+console.log(`a jump to the end: ${inWords(await tasks())}`)
+
+await page.goto(`${address}#/page/p21?width=1280`)
+await page.locator('.drawing').waitFor()
+await page.waitForTimeout(1000)
+await tasks()
+const box = await page.getByRole('slider', { name: 'Width of the window' }).boundingBox()
+if (box) {
+  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2)
+  await page.mouse.down()
+  for (let n = 0; n < 80; n++) {
+    await page.mouse.move(box.x + box.width / 2 - n * 7, box.y + box.height / 2)
+    await page.waitForTimeout(16)
+  }
+  await page.mouse.up()
+}
+console.log(`dragging the width over 560 px: ${inWords(await tasks())}, now at ${page.url().split('?')[1] ?? ''}`)
+await browser.close()
+await close()
+process.exit(0)

@@ -1,0 +1,12 @@
+import { fileURLToPath } from 'node:url'
+import { defineConfig } from 'vite'
+
+const here = (path: string): string => fileURLToPath(new URL(path, import.meta.url))
+
+export default defineConfig({
+  root: here('.'),
+  base: './',
+  resolve: { alias: { wembra: here('../../dist/index.js') } },
+  build: { outDir: here('dist'), emptyOutDir: true, chunkSizeWarningLimit: 2000 },
+  server: { fs: { allow: [here('../..')] } },
+})

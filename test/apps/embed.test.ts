@@ -1,0 +1,61 @@
+import { expect } from 'chai'
+import type { Browser, Page } from 'playwright-core'
+import { serveApp } from '../../scripts/workbench.js'
+import { openBrowser, openPage, violations } from '../support/browser.js'
+
+describe('an editor that asks the library', function () {
+  this.timeout(60_000)
+  let browser: Browser
+  let served: Awaited<ReturnType<typeof serveApp>>
+  let page: Page
+  let errors: string[]
+
+  before(async () => {
+    served = await serveApp('embed')
+    browser = await openBrowser()
+    ;({ page, errors } = await openPage(browser, served.address))
+    page.setDefaultTimeout(10_000)
+  })
+  afterEach(() => expect(errors).to.deep.equal([]))
+  after(async () => {
+    await browser.close()
+    await served.close()
+  })
+
+  const rules = (): Promise<readonly (string | null)[]> =>
+    page.locator('#findings li').evaluateAll((items) => items.map((item) => item.getAttribute('data-rule')))
+
+  it('tells who decides the chrome, and what is in conflict, at once', async () => {
+    expect(await page.locator('#chrome').textContent()).to.equal(
+      'Header shown, fixed (theme options), 88 px; the content is 960 px wide.',
+    )
+    expect(await rules()).to.include('header-covers-content')
+  })
+
+  it('follows every keystroke', async () => {
+    const title = page.getByLabel('the theme prints the page')
+    await title.uncheck()
+    expect(await rules()).to.not.include('title-doubled')
+    await page.getByLabel('Space above').fill('140')
+    expect(await rules()).to.not.include('header-covers-content')
+    await page.getByLabel('use the landing template').check()
+    expect(await page.locator('#chrome').textContent()).to.contain('flow (template landing)')
+    const before = await page.locator('#drawing').innerHTML()
+    await page
+      .getByLabel('Text')
+      .pressSequentially(' '.repeat(2) + 'And a long talk about what dust is for, by those who sweep it.')
+    expect(await page.locator('#drawing').innerHTML()).to.not.equal(before)
+  })
+
+  it('writes what is typed as text, whatever it is', async () => {
+    await page.getByLabel('Hero', { exact: true }).fill('<img src=x onerror="window.hit=1">')
+    expect(await page.evaluate(() => 'hit' in window)).to.equal(false)
+  })
+
+  for (const colorScheme of ['light', 'dark'] as const)
+    it(`has no accessibility violation that axe finds, in ${colorScheme} colours`, async () => {
+      await page.emulateMedia({ colorScheme })
+      await page.reload()
+      expect(await violations(page)).to.deep.equal([])
+    })
+})
