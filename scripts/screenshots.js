@@ -6,7 +6,7 @@ import { chromium } from 'playwright-core'
 import pc from 'picocolors'
 import { hostAnsi } from './terminal-picture.js'
 import { CHROMIUM, CHROMIUM_ARGS, ensureChromium } from './chromium.js'
-import { buildWorkbench, serveWorkbench } from './workbench.js'
+import { buildApp, serveApp } from './workbench.js'
 import { main } from '../dist/cli/main.js'
 
 const FOLDER = new URL('../docs/screenshots/', import.meta.url).pathname
@@ -36,15 +36,11 @@ for (const [name, ...args] of [
   ['check', 'check', '--now', NOW],
   ['mend', 'mend', '--dry-run', '--now', NOW],
   ['show', 'show', 'lecture-dust'],
-  ['ledger', 'show', 'lecture-dust', '--ledger', 'section:dust-top'],
-  ['css', 'css'],
   ['diff', 'diff', '--set', 'templates.article-view.layout.sidebar=none', '--now', NOW],
   ['ways', 'ways', 'visit', 'header.items.seek=absent', 'footer.use=small-footer', '--now', NOW],
   ['groups', 'groups'],
   ['unpack', 'unpack', pack, '--site', '../fellside/fellside.site.yaml', '--now', NOW],
-  ['draw-text', 'draw', 'lecture-dust', '--viewport', 'desk', '--format', 'text'],
   ['why', 'why', 'training', 'header.use'],
-  ['why-style', 'why', 'whats-on', 'spacing.before'],
   ['uses', 'uses', 'night-header'],
   ['table', 'table'],
 ]) {
@@ -73,20 +69,37 @@ await main(['check', '--format', 'html', '--now', NOW], {
 await page.setContent(report)
 await page.screenshot({ path: `${FOLDER}report.png` })
 
-await buildWorkbench()
-const { address, close } = await serveWorkbench()
-for (const [name, route] of [
-  ['workbench-page', '#/page/lecture-dust'],
-  ['workbench-findings', '#/findings'],
-]) {
-  await page.goto(address + route)
+for (const app of ['workbench', 'embed']) await buildApp(app)
+const workbench = await serveApp('workbench')
+/** A screen when all of it is there: mends tried, fonts loaded. */
+async function shoot(name, route, act) {
+  await page.goto(workbench.address + route)
   await page.locator('main h2').waitFor()
   await page.getByText('Trying the mends').waitFor({ state: 'detached', timeout: 120_000 })
+  await act?.()
   await page.evaluate(() => document.fonts.ready)
   await page.screenshot({ path: `${FOLDER}${name}.png` })
 }
+await shoot('workbench-pages', '#/pages')
+await shoot('workbench-page', '#/page/lecture-dust')
+await shoot('workbench-findings', '#/findings')
+await shoot('workbench-map', '#/map', () => page.getByRole('button', { name: /^stave-wide/ }).click())
+await shoot('workbench-source', '#/source/quillmere.site.yaml?line=133', () =>
+  page.locator('.cm-lint-marker').first().waitFor(),
+)
+await shoot('workbench-change', '#/page/moon-night', async () => {
+  await page.locator('.chain-button').filter({ hasText: 'header.position' }).click()
+  await page.getByLabel('Say otherwise at').selectOption('templates.event-view')
+  await page.getByLabel('Value of header.position').fill('sticky')
+  await page.getByRole('button', { name: 'See what changes' }).click()
+  await page.locator('figure').first().waitFor()
+})
+await workbench.close()
+const embed = await serveApp('embed')
+await page.goto(embed.address)
+await page.locator('#findings li').first().waitFor()
+await page.screenshot({ path: `${FOLDER}embed.png` })
+await embed.close()
 await browser.close()
-await close()
-writeFileSync(`${FOLDER}README.md`, 'Made by `npm run screenshots` from the demo data.\n')
 console.log(`pictures in ${FOLDER}`)
 process.exit(0)

@@ -166,7 +166,7 @@ function Policies({ session, found }: { readonly session: Session; readonly foun
           const pages = new Set(broken.flatMap((f) => f.pages))
           return (
             <List.Item key={name}>
-              <Badge className={broken.length > 0 ? 'broken' : 'kept'} mr={8}>
+              <Badge className={!found.isCurrent ? 'count' : broken.length > 0 ? 'broken' : 'kept'} mr={8}>
                 {!found.isCurrent ? 'not yet known' : broken.length > 0 ? 'broken' : 'kept'}
               </Badge>
               {name}
