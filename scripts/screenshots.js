@@ -75,7 +75,9 @@ const workbench = await serveApp('workbench')
 async function shoot(name, route, act) {
   await page.goto(workbench.address + route)
   await page.locator('main h2').waitFor()
-  await page.getByText('Trying the mends').waitFor({ state: 'detached', timeout: 120_000 })
+  await page.waitForFunction(() => document.querySelector('.status')?.textContent === '', undefined, {
+    timeout: 120_000,
+  })
   await act?.()
   await page.evaluate(() => document.fonts.ready)
   await page.screenshot({ path: `${FOLDER}${name}.png` })

@@ -85,6 +85,7 @@ export function ChangeDialog({ change, session, ask, onClose }: Props) {
                     : `${count(pages, 'page')} ${pages === 1 ? 'gets' : 'get'} other facets.`}
                   {diff && ` In conflict: ${diff.cured.length} gone, ${diff.caused.length} new.`}
                 </Text>
+                <BeforeAndAfter session={session} tried={tried} diff={diff} />
                 {diff ? (
                   diff.groups.slice(0, GROUPS_SHOWN).map((group) => (
                     <div key={group.pages.join()} className="change-group">
@@ -113,7 +114,6 @@ export function ChangeDialog({ change, session, ask, onClose }: Props) {
                 {diff && diff.groups.length > GROUPS_SHOWN && (
                   <Text size="sm">and {count(diff.groups.length - GROUPS_SHOWN, 'other kind')} of change</Text>
                 )}
-                <BeforeAndAfter session={session} tried={tried} diff={diff} />
                 <div>
                   <Title order={3} size="h6" mb={4}>
                     What would be written
@@ -129,7 +129,7 @@ export function ChangeDialog({ change, session, ask, onClose }: Props) {
                 {refused}
               </Alert>
             )}
-            <Group justify="flex-end">
+            <Group justify="flex-end" className="dialog-foot">
               <Button variant="default" onClick={onClose}>
                 Leave it
               </Button>
