@@ -130,7 +130,7 @@ describe('the workbench', function () {
       )
       expect(await picture.textContent()).to.contain('1280 × 132 at y 0, by template')
       await drawing.getByText('phone', { exact: true }).first().click()
-      expect(await picture.getAttribute('aria-label')).to.equal('Wireframe of the page moon-night at phone')
+      await drawing.getByRole('img', { name: 'Wireframe of the page moon-night at phone', exact: true }).waitFor()
       const slider = drawing.getByRole('slider', { name: 'Width of the window' })
       await slider.focus()
       for (let n = 0; n < 10; n++) await page.keyboard.press('ArrowRight')
@@ -161,6 +161,19 @@ describe('the workbench', function () {
       expect(await frame.getAttribute('sandbox')).to.equal('')
       await page.frameLocator('iframe').getByText('Moon night').first().waitFor()
       await page.getByRole('switch', { name: 'Written out' }).click({ force: true })
+    })
+
+    it('is handed on as a drawing, SVG and PNG', async () => {
+      const svg = await saving(() => page.getByRole('button', { name: 'SVG' }).click())
+      expect(svg.name).to.equal('moon-night.svg')
+      expect(svg.text).to.match(/^<svg xmlns="http:\/\/www\.w3\.org\/2000\/svg"/)
+      const [png] = await Promise.all([
+        page.waitForEvent('download'),
+        page.getByRole('button', { name: 'PNG' }).click(),
+      ])
+      const bytes = readFileSync(await png.path())
+      expect([...bytes.subarray(0, 4)]).to.deep.equal([0x89, 0x50, 0x4e, 0x47])
+      expect(bytes.length).to.be.above(5000)
     })
 
     it('is numbered on its drawing as in the list of what is in conflict', async () => {
@@ -375,6 +388,48 @@ describe('the workbench', function () {
       await page.getByRole('heading', { level: 1, name: 'Fellside Field Station' }).waitFor()
       await go('#/pages')
       await shown('5 pages')
+    })
+
+    it('saves back into files that were chosen for it, and never over what somebody else wrote', async () => {
+      // The browser's own dialog cannot be driven; the handles are real ones, of the private file system of the page.
+      // Said as text, for what compiles the tests puts helpers into functions that the page does not have.
+      const inFile = (act: string): Promise<string> =>
+        page.evaluate(`(async () => {
+          const root = await navigator.storage.getDirectory()
+          const handle = await root.getFileHandle('own.site.yaml', { create: true })
+          const write = async (text) => {
+            const stream = await handle.createWritable()
+            await stream.write(text)
+            await stream.close()
+          }
+          ${act}
+        })()`)
+      const stored = (): Promise<string> => inFile('return (await handle.getFile()).text()')
+      const mine = 'wembra: 1 # mine\nsite: { name: Own }\ntheme: {}\npages: { a: { path: /, title: A } }\n'
+      await inFile(`await write(${JSON.stringify(mine)}); window.showOpenFilePicker = async () => [handle]`)
+      await page.getByRole('button', { name: 'Open', exact: true }).click()
+      await page.getByRole('menuitem', { name: 'Files to save back into…' }).click()
+      await page.getByRole('heading', { level: 1, name: 'Own' }).waitFor()
+      const change = async (value: string): Promise<void> => {
+        await go('#/page/a')
+        await page.locator('.chain-button').filter({ hasText: 'spacing.before' }).click()
+        await page.getByLabel('Say otherwise at').selectOption('theme')
+        await page.getByLabel('Value of spacing.before').fill(value)
+        await page.getByRole('button', { name: 'See what changes' }).click()
+        await dialog().getByRole('button', { name: 'Make the change' }).click()
+        await page.getByRole('button', { name: /^Save/ }).click()
+        await page.getByRole('menuitem', { name: 'Save into the files' }).click()
+      }
+      await change('7px')
+      await page.getByText('Saved own.site.yaml.').waitFor()
+      expect(await stored())
+        .to.contain('before: 7px')
+        .and.contain('wembra: 1 # mine')
+      await inFile(`await write('theirs')`)
+      await page.locator('.chain-button').filter({ hasText: 'spacing.before' }).click()
+      await change('8px')
+      await page.getByText('own.site.yaml was changed elsewhere in the meantime').waitFor()
+      expect(await stored()).to.equal('theirs')
     })
 
     it('takes files that are dropped, and tells what is wrong with them', async () => {

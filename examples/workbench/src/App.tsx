@@ -2,7 +2,7 @@ import { Alert, Button, Center, Code, Loader, Stack, Text, Title } from '@mantin
 import { useCallback, useEffect, useState } from 'react'
 import { formatProblem, type ResolvedSite } from 'wembra'
 import { demoProject } from './session/demo-project.ts'
-import { openFiles } from './session/open-files.ts'
+import { openFiles, openHandles } from './session/open-files.ts'
 import { readProject, type Project } from './session/project.ts'
 import { fetchProject, isServed } from './session/server.ts'
 import { forgetSession, storedSession, type Stored } from './session/use-session.ts'
@@ -73,6 +73,13 @@ export function App() {
     }
   }, [openDropped])
 
+  const openPicked = useCallback(
+    () =>
+      void openHandles()
+        .then((project) => project && open(project))
+        .catch(fail),
+    [open, fail],
+  )
   const openDemo = useCallback(() => void forgetSession().then(() => open(demoProject())), [open])
 
   if (problems.length > 0)
@@ -93,6 +100,7 @@ export function App() {
       stored={opened.stored}
       version={opened.version}
       onOpenFiles={openDropped}
+      onOpenHandles={openPicked}
       onOpenDemo={openDemo}
     />
   )

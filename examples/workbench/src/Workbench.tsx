@@ -21,11 +21,12 @@ interface Props {
   readonly stored: Stored | undefined
   readonly version: string
   readonly onOpenFiles: (files: readonly File[]) => void
+  readonly onOpenHandles: () => void
   readonly onOpenDemo: () => void
 }
 
 /** A site that is open. */
-export function Workbench({ project, resolved, stored, version, onOpenFiles, onOpenDemo }: Props) {
+export function Workbench({ project, resolved, stored, version, onOpenFiles, onOpenHandles, onOpenDemo }: Props) {
   const session = useSession(project, resolved, stored, version)
   const found = useFindings(project, session.texts)
   const route = useRoute()
@@ -68,6 +69,7 @@ export function Workbench({ project, resolved, stored, version, onOpenFiles, onO
           found={found}
           screen={route.screen}
           onOpenFiles={onOpenFiles}
+          onOpenHandles={onOpenHandles}
           onOpenDemo={onOpenDemo}
           ask={ask}
         />

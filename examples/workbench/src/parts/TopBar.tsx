@@ -15,7 +15,7 @@ import { IconArrowBackUp, IconArrowForwardUp, IconMoon, IconSun } from '@tabler/
 import { createPatch } from 'rfc6902'
 import { memo, useMemo, useState } from 'react'
 import type { Remote } from 'comlink'
-import { download } from '../session/open-files.ts'
+import { canOpenHandles, download } from '../session/open-files.ts'
 import { readProject } from '../session/project.ts'
 import { pageAddress, screenAddress, type Screen } from '../session/use-route.ts'
 import type { Session } from '../session/use-session.ts'
@@ -27,6 +27,7 @@ interface Props {
   readonly found: Findings
   readonly screen: Screen
   readonly onOpenFiles: (files: readonly File[]) => void
+  readonly onOpenHandles: () => void
   readonly onOpenDemo: () => void
   readonly ask: () => Promise<Remote<Work>>
 }
@@ -39,7 +40,15 @@ const TABS: readonly (readonly [Screen, string])[] = [
 ]
 
 /** Where one is, what is being done, and what holds for the whole site: undo, open, save. */
-export const TopBar = memo(function TopBar({ session, found, screen, onOpenFiles, onOpenDemo, ask }: Props) {
+export const TopBar = memo(function TopBar({
+  session,
+  found,
+  screen,
+  onOpenFiles,
+  onOpenHandles,
+  onOpenDemo,
+  ask,
+}: Props) {
   const { resolved, history } = session
   const [said, say] = useState('')
   const { colorScheme, setColorScheme } = useMantineColorScheme()
@@ -96,7 +105,7 @@ export const TopBar = memo(function TopBar({ session, found, screen, onOpenFiles
         >
           <IconArrowForwardUp size={18} />
         </ActionIcon>
-        <OpenMenu onOpenFiles={onOpenFiles} onOpenDemo={onOpenDemo} />
+        <OpenMenu onOpenFiles={onOpenFiles} onOpenHandles={onOpenHandles} onOpenDemo={onOpenDemo} />
         <SaveMenu session={session} found={found} ask={ask} say={say} />
         <ActionIcon
           variant="default"
@@ -151,7 +160,11 @@ const GoTo = memo(function GoTo({ session }: { readonly session: Session }) {
   )
 })
 
-function OpenMenu({ onOpenFiles, onOpenDemo }: Pick<Props, 'onOpenFiles' | 'onOpenDemo'>) {
+function OpenMenu({
+  onOpenFiles,
+  onOpenHandles,
+  onOpenDemo,
+}: Pick<Props, 'onOpenFiles' | 'onOpenHandles' | 'onOpenDemo'>) {
   return (
     <Menu position="bottom-end" keepMounted>
       <Menu.Target>
@@ -167,6 +180,7 @@ function OpenMenu({ onOpenFiles, onOpenDemo }: Pick<Props, 'onOpenFiles' | 'onOp
             </Menu.Item>
           )}
         </FileButton>
+        {canOpenHandles() && <Menu.Item onClick={onOpenHandles}>Files to save back into…</Menu.Item>}
         <Menu.Item onClick={onOpenDemo}>The demo site</Menu.Item>
         <Menu.Label>Or drop a site file, with all it names, anywhere.</Menu.Label>
       </Menu.Dropdown>
@@ -180,11 +194,11 @@ function SaveMenu({
   ask,
   say,
 }: Pick<Props, 'session' | 'found' | 'ask'> & { readonly say: (text: string) => void }) {
-  const { project, texts, saved, isChanged } = session
+  const { project, texts, isChanged } = session
   const changed = Object.keys(texts).filter((path) => texts[path] !== project.texts[path])
+  const isSavedBack = project.origin === 'server' || project.origin === 'handles'
   const saveAll = async (): Promise<void> => {
-    if (project.origin === 'server')
-      return say(await session.save().catch((error: unknown) => `Not saved: ${String(error)}`))
+    if (isSavedBack) return say(await session.save().catch((error: unknown) => `Not saved: ${String(error)}`))
     for (const path of changed) download(path, texts[path] ?? '')
   }
   const patch = (): void => {
@@ -203,11 +217,8 @@ function SaveMenu({
         </Button>
       </Menu.Target>
       <Menu.Dropdown>
-        <Menu.Item
-          disabled={project.origin === 'server' ? texts === saved : changed.length === 0}
-          onClick={() => void saveAll()}
-        >
-          {project.origin === 'server' ? 'Save into the files' : `Changed files (${changed.length})`}
+        <Menu.Item disabled={isSavedBack ? !isChanged : changed.length === 0} onClick={() => void saveAll()}>
+          {isSavedBack ? 'Save into the files' : `Changed files (${changed.length})`}
         </Menu.Item>
         <Menu.Item disabled={changed.length === 0} onClick={patch}>
           The changes as a JSON Patch

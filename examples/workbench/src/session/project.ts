@@ -1,7 +1,7 @@
 import { memoryFiles, readSite, resolveSite, SiteError, type Problem, type ResolvedSite } from 'wembra'
 
 /** Where a site came from, which is where it is saved to. */
-export type Origin = 'demo' | 'files' | 'server'
+export type Origin = 'demo' | 'files' | 'handles' | 'server'
 
 /** A site's files as they were opened. */
 export interface Project {
@@ -10,6 +10,8 @@ export interface Project {
   readonly file: string
   readonly texts: Texts
   readonly binary: Readonly<Record<string, Uint8Array>>
+  /** The files themselves, where the browser lets a page write into them. */
+  readonly handles?: Readonly<Record<string, FileSystemFileHandle>>
 }
 
 export type Texts = Readonly<Record<string, string>>

@@ -12,6 +12,7 @@ import {
 } from 'wembra'
 import { begin, record, redo, undo, type History } from './history.ts'
 import { readProject, type Project, type Texts } from './project.ts'
+import { saveToHandles } from './open-files.ts'
 import { saveToServer } from './server.ts'
 
 /** A text that does not read, as somebody is still writing it. */
@@ -136,13 +137,20 @@ export function useSession(
 
   const save = useCallback(async (): Promise<string> => {
     const changed = Object.fromEntries(Object.entries(texts).filter(([path, text]) => saved[path] !== text))
+    if (project.handles) {
+      const others = await saveToHandles(project.handles, changed, saved)
+      if (others.length > 0)
+        return `${others.join(', ')} was changed elsewhere in the meantime: open it again to see that. Nothing was written.`
+      setOpen((before) => ({ ...before, saved: texts }))
+      return `Saved ${Object.keys(changed).join(', ')}.`
+    }
     const now = await saveToServer(changed, served.current)
     if (now === undefined)
       return 'The files were changed elsewhere in the meantime: reload to see them. Nothing was written.'
     served.current = now
     setOpen((before) => ({ ...before, saved: texts }))
     return `Saved ${Object.keys(changed).join(', ')}.`
-  }, [texts, saved])
+  }, [project, texts, saved])
 
   return useMemo(
     () => ({
