@@ -1,23 +1,29 @@
 import { Command, CommanderError } from 'commander'
-import { addCheck } from './check.js'
-import { addCss } from './css.js'
-import { addDiff } from './diff.js'
-import { addDraw } from './draw.js'
 import { ExitCode, type Io } from './io.js'
-import { addGroups } from './groups.js'
-import { addMend } from './mend.js'
-import { addOpen } from './open.js'
-import { addPack } from './pack.js'
-import { addRules } from './rules.js'
-import { addSchema } from './schema.js'
-import { addShow } from './show.js'
-import { addSnapshot } from './snapshot.js'
-import { addTable } from './table.js'
-import { addUnpack } from './unpack.js'
-import { addUses } from './uses.js'
-import { addWays } from './ways.js'
-import { addWhy } from './why.js'
 import { VERSION } from './version.js'
+
+type Add = (program: Command, io: Io, done: (code: ExitCode) => void) => void
+
+/** Each is loaded when it is asked for: starting all of them takes longer than most of them run. */
+const COMMANDS: Readonly<Record<string, () => Promise<Add>>> = {
+  check: async () => (await import('./check.js')).addCheck,
+  show: async () => (await import('./show.js')).addShow,
+  why: async () => (await import('./why.js')).addWhy,
+  table: async () => (await import('./table.js')).addTable,
+  uses: async () => (await import('./uses.js')).addUses,
+  diff: async () => (await import('./diff.js')).addDiff,
+  draw: async () => (await import('./draw.js')).addDraw,
+  css: async () => (await import('./css.js')).addCss,
+  groups: async () => (await import('./groups.js')).addGroups,
+  mend: async () => (await import('./mend.js')).addMend,
+  open: async () => (await import('./open.js')).addOpen,
+  pack: async () => (await import('./pack.js')).addPack,
+  unpack: async () => (await import('./unpack.js')).addUnpack,
+  rules: async () => (await import('./rules.js')).addRules,
+  schema: async () => (await import('./schema.js')).addSchema,
+  snapshot: async () => (await import('./snapshot.js')).addSnapshot,
+  ways: async () => (await import('./ways.js')).addWays,
+}
 
 /** Runs a command line; returns the exit code and never ends the process itself. */
 export async function main(args: readonly string[], io: Io): Promise<ExitCode> {
@@ -29,26 +35,10 @@ export async function main(args: readonly string[], io: Io): Promise<ExitCode> {
     .exitOverride()
     .configureOutput({ writeOut: io.out, writeErr: io.err })
     .showHelpAfterError('(wembra --help lists the commands; each has examples of its own)')
-  for (const add of [
-    addCheck,
-    addShow,
-    addWhy,
-    addTable,
-    addUses,
-    addDiff,
-    addDraw,
-    addCss,
-    addGroups,
-    addMend,
-    addOpen,
-    addPack,
-    addUnpack,
-    addRules,
-    addSchema,
-    addSnapshot,
-    addWays,
-  ])
-    add(program, io, done)
+  const [asked = ''] = args
+  const isKnown = Object.hasOwn(COMMANDS, asked)
+  for (const [name, load] of Object.entries(COMMANDS))
+    if (!isKnown || name === asked) (await load())(program, io, done)
   for (const command of program.commands) command.exitOverride().configureOutput({ writeOut: io.out, writeErr: io.err })
   try {
     await program.parseAsync([...args], { from: 'user' })

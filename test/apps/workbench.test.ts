@@ -246,6 +246,23 @@ describe('the workbench', function () {
       ])
     })
 
+    it('is said at any layer that speaks of the page', async () => {
+      await fresh('#/page/getting-here')
+      await page.getByRole('button', { name: /sidebar\.side/ }).click()
+      const layers = await page.getByLabel('Say otherwise at').locator('option').allTextContents()
+      expect(layers).to.deep.equal(['this page', 'assign entry 6', 'kind page', 'theme options'])
+      await page.getByLabel('Say otherwise at').selectOption('assign.5')
+      await page.getByLabel('Value of sidebar.side').fill('left')
+      await page.getByRole('button', { name: 'See what changes' }).click()
+      await dialog()
+        .getByText(/^\d pages get other facets\./)
+        .waitFor()
+      expect(await dialog().locator('.text-diff').textContent()).to.contain(
+        '+  - { layout: { sidebar: { side: left, use: visit-rail } }',
+      )
+      await page.keyboard.press('Escape')
+    })
+
     it('is found by what a page should have', async () => {
       await fresh('#/page/visit')
       const ways = page.getByRole('region', { name: 'This page should have' })

@@ -3,7 +3,7 @@ import { execFileSync } from 'node:child_process'
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { wembra } from '../support/command-line.js'
+import { wembraHere as wembra } from '../support/command-line.js'
 
 const SITE = `wembra: 1
 site: { name: Small } # a small one
@@ -31,59 +31,59 @@ function folder(): string {
 const textIn = (path: string): string => readFileSync(join(path, 'a.site.yaml'), 'utf8')
 
 describe('wembra mend', () => {
-  it('shows what it would write, writes it, and leaves nothing to mend', () => {
+  it('shows what it would write, writes it, and leaves nothing to mend', async () => {
     const path = folder()
-    const dry = wembra(path, 'mend', '--dry-run')
+    const dry = await wembra(path, 'mend', '--dry-run')
     expect(dry.out).to.contain('+    header: { use: top, position: fixed, clearance: auto } # keep the menu in sight')
     expect(textIn(path)).to.equal(SITE)
-    expect(wembra(path, 'mend').out).to.contain('1 mend written')
+    expect((await wembra(path, 'mend')).out).to.contain('1 mend written')
     expect(textIn(path)).to.equal(MENDED)
-    expect(wembra(path, 'mend').out).to.contain('0 mends written')
+    expect((await wembra(path, 'mend')).out).to.contain('0 mends written')
   })
 
-  it('says what does not fit together', () => {
+  it('says what does not fit together', async () => {
     const path = folder()
-    expect(wembra(path, 'mend', '--rule', 'header-covers-contnt').err).to.match(
+    expect((await wembra(path, 'mend', '--rule', 'header-covers-contnt')).err).to.match(
       /there is no rule "header-covers-contnt"; did you mean "header-covers-content"\?/,
     )
-    expect(wembra(path, 'mend', '--choose', '1').err).to.match(/--choose goes with --rule/)
-    expect(wembra(path, 'mend', '--now', 'yesterday').err).to.match(/"yesterday" is no date/)
+    expect((await wembra(path, 'mend', '--choose', '1')).err).to.match(/--choose goes with --rule/)
+    expect((await wembra(path, 'mend', '--now', 'yesterday')).err).to.match(/"yesterday" is no date/)
   })
 })
 
 describe('wembra check, chosen', () => {
-  it('only rules, pages, severities, the first, and what is new since', () => {
+  it('only rules, pages, severities, the first, and what is new since', async () => {
     const path = folder()
-    const rules = (...args: readonly string[]): string[] =>
+    const rules = async (...args: readonly string[]): Promise<string[]> =>
       (
-        JSON.parse(wembra(path, 'check', '--format', 'json', ...args).out) as { findings: { rule: string }[] }
+        JSON.parse((await wembra(path, 'check', '--format', 'json', ...args)).out) as { findings: { rule: string }[] }
       ).findings.map((f) => f.rule)
-    expect(rules()).to.deep.equal(['header-covers-content', 'nav-lost', 'hidden-but-linked'])
-    expect(rules('--severity', 'warning', '--max', '1')).to.deep.equal(['header-covers-content'])
-    expect(rules('--rule', 'nav-lost')).to.deep.equal(['nav-lost'])
-    expect(rules('--page', 'a', '--severity', 'warning')).to.deep.equal(['header-covers-content'])
-    writeFileSync(join(path, 'before.json'), wembra(path, 'check', '--format', 'json').out)
-    expect(rules('--since', 'before.json')).to.deep.equal([])
-    wembra(path, 'snapshot', '-o', 'before.snapshot.json')
-    expect(rules('--since', 'before.snapshot.json')).to.deep.equal([])
+    expect(await rules()).to.deep.equal(['header-covers-content', 'nav-lost', 'hidden-but-linked'])
+    expect(await rules('--severity', 'warning', '--max', '1')).to.deep.equal(['header-covers-content'])
+    expect(await rules('--rule', 'nav-lost')).to.deep.equal(['nav-lost'])
+    expect(await rules('--page', 'a', '--severity', 'warning')).to.deep.equal(['header-covers-content'])
+    writeFileSync(join(path, 'before.json'), (await wembra(path, 'check', '--format', 'json')).out)
+    expect(await rules('--since', 'before.json')).to.deep.equal([])
+    await wembra(path, 'snapshot', '-o', 'before.snapshot.json')
+    expect(await rules('--since', 'before.snapshot.json')).to.deep.equal([])
     writeFileSync(join(path, 'a.site.yaml'), SITE.replace('title: B,', 'title: B, template: gone,'))
-    expect(rules('--since', 'before.json')).to.deep.equal(['assign-dangling', 'template-passed-over'])
-    expect(wembra(path, 'check', '--since', 'a.site.yaml').err).to.match(/a\.site\.yaml:1:1: unreadable/)
+    expect(await rules('--since', 'before.json')).to.deep.equal(['assign-dangling', 'template-passed-over'])
+    expect((await wembra(path, 'check', '--since', 'a.site.yaml')).err).to.match(/a\.site\.yaml:1:1: unreadable/)
   })
 
-  it('writes reports whole, and exits by the level asked for', () => {
+  it('writes reports whole, and exits by the level asked for', async () => {
     const path = folder()
     for (const format of ['sarif', 'markdown', 'junit', 'html']) {
-      expect(wembra(path, 'check', '--format', format, '-o', `report.${format}`).code).to.equal(1)
+      expect((await wembra(path, 'check', '--format', format, '-o', `report.${format}`)).code).to.equal(1)
       expect(readFileSync(join(path, `report.${format}`), 'utf8')).to.contain('header-covers-content')
     }
-    expect(wembra(path, 'check', '--rule', 'nav-lost').code).to.equal(0)
-    expect(wembra(path, 'check', '--rule', 'nav-lost', '--fail-on', 'warning').code).to.equal(1)
+    expect((await wembra(path, 'check', '--rule', 'nav-lost')).code).to.equal(0)
+    expect((await wembra(path, 'check', '--rule', 'nav-lost', '--fail-on', 'warning')).code).to.equal(1)
   })
 })
 
 describe('wembra diff, ways, groups, css, snapshot and rules', () => {
-  it('tells what a change would change, against a revision and a snapshot too', () => {
+  it('tells what a change would change, against a revision and a snapshot too', async () => {
     const path = folder()
     const git = (...args: readonly string[]): void =>
       void execFileSync('git', ['-c', 'user.name=T', '-c', 'user.email=t@t.example', ...args], {
@@ -93,45 +93,47 @@ describe('wembra diff, ways, groups, css, snapshot and rules', () => {
     git('init', '-q')
     git('add', '.')
     git('commit', '-qm', 'one')
-    expect(wembra(path, 'snapshot', '-o', 'one.snapshot.json').out).to.contain('2 pages in one.snapshot.json')
-    expect(wembra(path, 'diff', '--set', 'theme.layout.spacing=80px').out).to.contain(
+    expect((await wembra(path, 'snapshot', '-o', 'one.snapshot.json')).out).to.contain('2 pages in one.snapshot.json')
+    expect((await wembra(path, 'diff', '--set', 'theme.layout.spacing=80px')).out).to.contain(
       'content begins 32 px lower at desk, tablet, phone',
     )
-    expect(wembra(path, 'diff', '--set', 'surrounds.foot.height=90px').out).to.contain(
+    expect((await wembra(path, 'diff', '--set', 'surrounds.foot.height=90px')).out).to.contain(
       '"foot" is shared: 2 pages show it',
     )
     writeFileSync(join(path, 'a.site.yaml'), MENDED)
     for (const before of ['HEAD:a.site.yaml', 'one.snapshot.json'])
-      expect(wembra(path, 'diff', before, 'a.site.yaml').out).to.contain(
+      expect((await wembra(path, 'diff', before, 'a.site.yaml')).out).to.contain(
         'gone  header-covers-content@/theme/layout/header/position',
       )
-    expect(wembra(path, 'diff', 'HEAD~7:a.site.yaml', 'a.site.yaml').err).to.match(/there is no revision "HEAD~7"/)
-    expect(wembra(path, 'diff', '--set', 'theme.layuot.spacing=1').err).to.match(
+    expect((await wembra(path, 'diff', 'HEAD~7:a.site.yaml', 'a.site.yaml')).err).to.match(
+      /there is no revision "HEAD~7"/,
+    )
+    expect((await wembra(path, 'diff', '--set', 'theme.layuot.spacing=1')).err).to.match(
       /unknown key "layuot"; did you mean "layout"\?/,
     )
     writeFileSync(join(path, 'p.json'), '[ { "op": "replace", "path": "/pages/z/title", "value": 1 } ]')
-    expect(wembra(path, 'diff', '--patch', 'p.json').err).to.match(/operation 1 of the patch/)
+    expect((await wembra(path, 'diff', '--patch', 'p.json')).err).to.match(/operation 1 of the patch/)
     expect(textIn(path)).to.equal(MENDED)
   })
 
-  it('finds ways, and writes the one that is taken', () => {
+  it('finds ways, and writes the one that is taken', async () => {
     const path = folder()
-    expect(wembra(path, 'ways', 'b', 'footer=absent').out).to.match(
+    expect((await wembra(path, 'ways', 'b', 'footer=absent')).out).to.match(
       /^1 {2}say it on the page b {2}1 setting\n {3}no other page changes/,
     )
-    expect(wembra(path, 'ways', '--where', 'page=b', 'footer=absent', '--take', '1').code).to.equal(0)
+    expect((await wembra(path, 'ways', '--where', 'page=b', 'footer=absent', '--take', '1')).code).to.equal(0)
     expect(textIn(path)).to.equal(SITE.replace(/(b: \{ .*) \}\n$/, '$1, layout: { footer: absent } }\n'))
-    expect(wembra(path, 'ways', 'b', 'footer=absent').out).to.equal('The page b has it already.\n')
-    expect(wembra(path, 'ways', 'b').err).to.match(/say what the page should get/)
+    expect((await wembra(path, 'ways', 'b', 'footer=absent')).out).to.equal('The page b has it already.\n')
+    expect((await wembra(path, 'ways', 'b')).err).to.match(/say what the page should get/)
   })
 
-  it('prints groups, exact offsets and rules', () => {
+  it('prints groups, exact offsets and rules', async () => {
     const path = folder()
-    expect(wembra(path, 'groups').out).to.match(/^1 {2}2 pages/)
-    expect(wembra(path, 'css').out).to.contain('body.page-a,\nbody.page-b {\n  padding-top: 100px;\n}')
-    expect(wembra(path, 'rules').out).to.contain('66 rules')
-    expect(wembra(path, 'rules', 'nav-lost').out).to.match(/^# nav-lost\n/)
+    expect((await wembra(path, 'groups')).out).to.match(/^ 1 {2}2 pages/)
+    expect((await wembra(path, 'css')).out).to.contain('body.page-a,\nbody.page-b {\n  padding-top: 100px;\n}')
+    expect((await wembra(path, 'rules')).out).to.contain('66 rules')
+    expect((await wembra(path, 'rules', 'nav-lost')).out).to.match(/^# nav-lost\n/)
     for (const command of ['diff', 'ways', 'groups', 'css', 'mend', 'rules', 'snapshot'])
-      expect(wembra(path, command, '--help').out).to.match(/Examples:\n {2}\$ wembra/)
+      expect((await wembra(path, command, '--help')).out).to.match(/Examples:\n {2}\$ wembra/)
   })
 })

@@ -155,16 +155,18 @@ const OUTCOME_CLASS: Readonly<Record<Outcome, string>> = {
 /** The layers at which a property of this page can be said. */
 function layersOf(
   { id, choice, facts }: ResolvedPage,
-  { site }: Session['resolved'],
+  { site, assignments }: Session['resolved'],
 ): readonly { value: string; label: string }[] {
   const template = choice.template?.id
+  const entries = assignments.settingsFor(facts, template ?? null).filter(({ entry }) => entry.data.layout)
   return [
-    { value: `pages.${id}`, label: `this page` },
-    ...(template === undefined ? [] : [{ value: `templates.${template}`, label: `template ${template}` }]),
-    ...(site.data.kinds?.[facts.kind] ? [{ value: `kinds.${facts.kind}`, label: `kind ${facts.kind}` }] : []),
+    { value: `pages.${id}`, label: 'this page' },
     ...(facts.builder !== undefined && site.data.builders?.[facts.builder]
       ? [{ value: `builders.${facts.builder}`, label: `builder ${facts.builder}` }]
       : []),
+    ...entries.map(({ entry: { index } }) => ({ value: `assign.${index}`, label: `assign entry ${index + 1}` })),
+    ...(template === undefined ? [] : [{ value: `templates.${template}`, label: `template ${template}` }]),
+    ...(site.data.kinds?.[facts.kind] ? [{ value: `kinds.${facts.kind}`, label: `kind ${facts.kind}` }] : []),
     { value: 'theme', label: 'theme options' },
   ]
 }
