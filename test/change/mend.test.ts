@@ -65,7 +65,7 @@ describe('writing a patch into the files of a site', () => {
       rewrite([{ op: 'add', path: '/pages/visit/layout/sidebar', value: { side: 'none' } }])['pages.yaml'],
     ).to.contain('layout: { title: shown, sidebar: none }')
     expect(rewrite([{ op: 'replace', path: '/assign/0/layout/spacing/before', value: 0 }])['vendor.yaml']).to.contain(
-      'layout: { spacing: { after: 30px, before: 0 } }',
+      'layout: { spacing: { before: 0, after: 30px } }',
     )
   })
 

@@ -41,5 +41,9 @@ export const Drawing = memo(function Drawing({
       { Fragment, jsx, jsxs },
     )
   }, [page, at, width, labels, marks, idPrefix])
-  return <div className="drawing">{tree}</div>
+  return (
+    <div className="drawing" tabIndex={0} role="group" aria-label={`Drawing of ${page.id}`}>
+      {tree}
+    </div>
+  )
 })
