@@ -37,8 +37,7 @@ export async function main(args: readonly string[], io: Io): Promise<ExitCode> {
     .showHelpAfterError('(wembra --help lists the commands; each has examples of its own)')
   const [asked = ''] = args
   const isKnown = Object.hasOwn(COMMANDS, asked)
-  for (const [name, load] of Object.entries(COMMANDS))
-    if (!isKnown || name === asked) (await load())(program, io, done)
+  for (const [name, load] of Object.entries(COMMANDS)) if (!isKnown || name === asked) (await load())(program, io, done)
   for (const command of program.commands) command.exitOverride().configureOutput({ writeOut: io.out, writeErr: io.err })
   try {
     await program.parseAsync([...args], { from: 'user' })

@@ -29,7 +29,8 @@ export function asValue(text: string): Json {
 }
 
 export const count = (n: number, word: string): string => `${n} ${word}${n === 1 ? '' : 's'}`
-export const sentence = (text: string): string => `${text.charAt(0).toUpperCase()}${text.slice(1)}.`
+export const sentence = (text: string): string =>
+  `${text.charAt(0).toUpperCase()}${text.slice(1)}${/[?!]$/.test(text) ? '' : '.'}`
 
 /** Told apart by lightness of ground and by their words as well; contrast at least 7. */
 export const SEVERITY_COLOURS: Readonly<Record<Severity, { readonly background: string; readonly color: string }>> = {
