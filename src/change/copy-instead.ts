@@ -38,7 +38,7 @@ export function copyInstead(resolved: ResolvedSite, patch: Patch, pages: readonl
     ({ path }) => fromPointer(path)[1] === edit?.surround && fromPointer(path)[0] === 'surrounds',
   )
   if (!edit || !surround || more.length > 0 || !isOnly) return undefined
-  const copy = freeName(`${edit.surround}-${pages[0] ?? 'copy'}`, Object.keys(surrounds ?? {}))
+  const copy = freeName(`${edit.surround}-${pages[0] ?? 'copy'}`, (name) => own(surrounds, name) !== undefined)
   const own_ = patch.map(
     ({ path }) =>
       fromPointer(path)

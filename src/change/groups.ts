@@ -1,5 +1,5 @@
 import equal from 'fast-deep-equal'
-import { toPointer, type Json } from '../model/json.js'
+import { own, toPointer, type Json } from '../model/json.js'
 import type { Patch } from '../model/patch.js'
 import { removeAt } from '../inspect/propose.js'
 import { changedPages } from '../inspect/prove.js'
@@ -251,7 +251,7 @@ function templated(resolved: ResolvedSite): Draft[] {
   }
   return [...same.values()].flatMap(({ template, layout, pages }): Draft[] => {
     if (pages.length < TEMPLATE_PAGES) return []
-    const name = freeName(`${template}-variant`, Object.keys(site.data.templates ?? {}))
+    const name = freeName(`${template}-variant`, (id) => own(site.data.templates, id) !== undefined)
     const ids = pages.map((page) => page.id)
     const patchFor = (where: Json): Patch => [
       { op: 'add', path: toPointer(['templates', name]), value: { base: template, layout } },

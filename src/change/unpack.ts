@@ -9,6 +9,7 @@ import { tokenName, type Tokens } from '../model/tokens.js'
 import { resolveSite, type ResolvedSite } from '../resolve/resolve-site.js'
 import { diffFacets, diffWhole, type SiteDiff } from './diff.js'
 import { editYaml, EditError } from './edit-yaml.js'
+import { freeName } from './free-name.js'
 import { bytesOf, SECTION_OF, withExtensions } from './pack.js'
 import { type Pack, type PackEntry, type PackFile, type PackSection } from './pack-format.js'
 import { rewriteSite, type Rewritten } from './rewrite.js'
@@ -136,9 +137,10 @@ function planAll(
     const said = own(options.choices, `${section}/${id}`) ?? options.otherwise
     const choice = typeof said === 'object' ? 'rename' : said
     if (choice !== 'rename') return { section, id, state, ...(choice && { choice }), as: id, value }
-    const as = typeof said === 'object' ? said.rename : freeName(site, section, id, taken)
-    if (present(site, section, as) !== undefined || taken.has(`${section}/${as}`))
-      throw new RangeError(`${section}/${as} is taken; choose another name for ${section}/${id}`)
+    const isTaken = (name: string): boolean =>
+      present(site, section, name) !== undefined || taken.has(`${section}/${name}`)
+    const as = typeof said === 'object' ? said.rename : freeName(id, isTaken)
+    if (isTaken(as)) throw new RangeError(`${section}/${as} is taken; choose another name for ${section}/${id}`)
     taken.add(`${section}/${as}`)
     return { section, id, state, choice, as, value }
   })
@@ -150,13 +152,6 @@ function planAll(
 function isOtherPicture(site: Site, id: string, files: readonly PackFile[]): boolean {
   const mine = files.find(({ asset }) => asset === id)
   return mine !== undefined && isAnother(site, site.files.resolve(site.origin('/assets').file, mine.path), mine.content)
-}
-
-function freeName(site: Site, section: PackSection, id: string, taken: ReadonlySet<string>): string {
-  for (let n = 2; ; n++) {
-    const name = `${id}-${n}`
-    if (present(site, section, name) === undefined && !taken.has(`${section}/${name}`)) return name
-  }
 }
 
 type LocalEntry = Omit<PackEntry, 'value'> & { readonly value: Json }

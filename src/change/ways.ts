@@ -289,8 +289,8 @@ function openGates(
 
 /** A template of its own for the pages, laid over the one they have. */
 function copyWay(resolved: ResolvedSite, template: string, pages: readonly string[], layout: Json): Candidate {
-  const taken = Object.keys(resolved.site.data.templates ?? {})
-  const name = freeName(`${template}-${pages[0] ?? 'copy'}`, taken)
+  const { templates } = resolved.site.data
+  const name = freeName(`${template}-${pages[0] ?? 'copy'}`, (id) => own(templates, id) !== undefined)
   return {
     title: `a template of their own, ${name}, over ${template}`,
     patch: [
