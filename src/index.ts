@@ -85,3 +85,12 @@ export { parseSelector, SelectorError } from './select/parse-selector.js'
 export { changeInWords, groupHeadline } from './draw/diff-words.js'
 export { siteJsonSchema } from './model/json-schema.js'
 export { writeOut } from './draw/written-out.js'
+export {
+  observationJsonSchema,
+  ObservationError,
+  readObservation,
+  type Observation,
+  type ObservationFailure,
+  type ObservedBox,
+  type ObservedPart,
+} from './reality/observation.js'
