@@ -4,7 +4,7 @@ import { fileURLToPath } from 'node:url'
 
 const root = fileURLToPath(new URL('..', import.meta.url))
 await build({
-  entryPoints: [`${root}src/observe/script.ts`],
+  entryPoints: [`${root}src/observe/global.ts`],
   outfile: `${root}dist/observe/script.js`,
   bundle: true,
   minify: true,

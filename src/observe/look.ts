@@ -92,9 +92,9 @@ export class Look {
 
   #isMovedAway(element: Element, style: CSSStyleDeclaration): boolean {
     if (parseFloat(style.fontSize) < 1 || parseFloat(style.textIndent) <= -999) return true
-    const { right, bottom, width } = element.getBoundingClientRect()
+    const { right, bottom, width, height } = element.getBoundingClientRect()
     const { scrollX, scrollY } = this.#window as Window
-    return width > 0 && (right + scrollX <= 0 || bottom + scrollY <= 0)
+    return width > 0 && height > 0 && (right + scrollX <= 0 || bottom + scrollY <= 0)
   }
 
   /** Background and ink as they are drawn. */

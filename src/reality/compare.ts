@@ -1,0 +1,166 @@
+import { pagesByPath } from '../inspect/links.js'
+import { PageSight } from '../inspect/page-sight.js'
+import type { Sight } from '../inspect/sight.js'
+import { plainPath } from '../model/check-names.js'
+import type { Json } from '../model/json.js'
+import type { ResolvedPage } from '../resolve/page.js'
+import type { ResolvedSite } from '../resolve/resolve-site.js'
+import { expectationsOf, folded, sightingsOf, sitePath, type Expectations } from './aspects.js'
+import type { Observation, ObservationFailure } from './observation.js'
+
+/** Px by which a number may be off before it counts (conflicts: `drift`). */
+export const TOLERANCE_PX = 1
+
+/** A property of a page at a viewport that is not as it was worked out. */
+export interface Discrepancy {
+  readonly page: string
+  readonly viewport: string
+  readonly property: string
+  readonly expected: Json
+  readonly seen: Json
+  /** Whether the expected number was only an estimate: then it is no drift, but worth measuring. */
+  readonly isEstimate: boolean
+}
+
+/** An observation of a page of the site. */
+export interface Placed {
+  readonly page: string
+  readonly observation: Observation
+}
+
+/** What was observed, by page of the site. */
+export interface PlacedObservations {
+  readonly placed: readonly Placed[]
+  /** Pages that could not be observed though they should be there, each once. */
+  readonly failed: readonly { readonly page: string; readonly failure: ObservationFailure }[]
+  /** Addresses at which something was observed that is no page of the site. */
+  readonly strange: readonly string[]
+}
+
+/** Finds out which page of the site each observation is of. */
+export function placeObservations(
+  resolved: ResolvedSite,
+  observations: readonly (Observation | ObservationFailure)[],
+): PlacedObservations {
+  const paths = pagesByPath(resolved)
+  const placed: Placed[] = []
+  const failed = new Map<string, { page: string; failure: ObservationFailure }>()
+  const strange = new Set<string>()
+  for (const each of observations) {
+    const path = sitePath(each.url, each.url, resolved.site.data.site.url)
+    const page = paths.get(plainPath(path.replace(/\?.*$/, '')))
+    if (page === undefined) strange.add(each.url)
+    else if (each.report === 'observation-failure') failed.set(page, { page, failure: each })
+    else placed.push({ page, observation: each })
+  }
+  return { placed, failed: [...failed.values()], strange: [...strange] }
+}
+
+/** Holds pages against what was seen of them, and remembers what it worked out for pages that stay the same. */
+export class Comparer {
+  readonly #placed: ReadonlyMap<string, readonly Observation[]>
+  readonly #now: Date
+  readonly #known = new WeakMap<ResolvedPage, readonly Discrepancy[]>()
+
+  constructor(placed: readonly Placed[], now: Date) {
+    const byPage = new Map<string, Observation[]>()
+    for (const { page, observation } of placed) {
+      const list = byPage.get(page) ?? []
+      list.push(observation)
+      byPage.set(page, list)
+    }
+    this.#placed = byPage
+    this.#now = now
+  }
+
+  get pages(): readonly string[] {
+    return [...this.#placed.keys()]
+  }
+
+  observationsOf(page: string): readonly Observation[] {
+    return this.#placed.get(page) ?? []
+  }
+
+  /** All that differs on a site, or on some of its pages. */
+  compare(resolved: ResolvedSite, pages: readonly string[] = this.pages): readonly Discrepancy[] {
+    return pages.flatMap((id) => (resolved.site.pageData(id) ? this.#page(resolved, resolved.page(id)) : []))
+  }
+
+  #page(resolved: ResolvedSite, page: ResolvedPage): readonly Discrepancy[] {
+    const observations = this.#placed.get(page.id) ?? []
+    let known = this.#known.get(page)
+    if (!known) {
+      const sights = page.dormant ? undefined : new PageSight(resolved, page, this.#now)
+      known = observations.flatMap((observation) =>
+        sights ? compareOne(sights, observation) : [dormantButThere(page, observation)],
+      )
+      this.#known.set(page, known)
+    }
+    return known
+  }
+}
+
+const dormantButThere = ({ id }: ResolvedPage, { viewport }: Observation): Discrepancy => ({
+  page: id,
+  viewport: viewport?.name ?? '',
+  property: 'page.presence',
+  expected: 'absent',
+  seen: 'shown',
+  isEstimate: false,
+})
+
+function compareOne(page: PageSight, observation: Observation): readonly Discrepancy[] {
+  const { viewport } = observation
+  const sight = viewport ? sightAt(page, viewport) : page.sights[0]
+  if (!sight) return []
+  const expected = viewport ? expectationsOf(page, sight) : markupExpectations(page)
+  const seen = sightingsOf(observation, sight)
+  const found: Discrepancy[] = []
+  for (const [property, { value, certainty }] of expected) {
+    const real = seen.get(property)
+    if (real === undefined || isSame(property, value, real)) continue
+    const isEstimate = certainty === 'estimated' && typeof value === 'number'
+    found.push({
+      page: page.page.id,
+      viewport: sight.view.viewport.name,
+      property,
+      expected: value,
+      seen: real,
+      isEstimate,
+    })
+  }
+  return found
+}
+
+/** The site's viewport of that name and size; `undefined` for one that the site does not have. */
+const sightAt = (
+  page: PageSight,
+  { name, width, height }: { name?: string | undefined; width: number; height: number },
+): Sight | undefined =>
+  page.sights.find(
+    ({ view: { viewport } }) =>
+      (name === undefined || viewport.name === name) && viewport.width === width && viewport.height === height,
+  )
+
+/** What the markup alone should tell: there is one for all widths. */
+function markupExpectations(page: PageSight): Expectations {
+  const all = page.sights.map((sight) => expectationsOf(page, sight))
+  const out = new Map(all[0])
+  for (const part of ['header.links', 'footer.links']) {
+    const union = new Set(all.flatMap((each) => (each.get(part)?.value ?? []) as readonly Json[]))
+    if (out.has(part)) out.set(part, { value: [...union].sort(), certainty: 'computed' })
+  }
+  return out
+}
+
+function isSame(property: string, expected: Json, seen: Json): boolean {
+  if (typeof expected === 'number' && typeof seen === 'number') return Math.abs(expected - seen) <= TOLERANCE_PX
+  // Every text that is expected has to be there; more may be.
+  if (property === 'header.words' || property === 'footer.words')
+    return (expected as readonly string[]).every((text) =>
+      folded(String(seen)).toLowerCase().includes(text.toLowerCase()),
+    )
+  if (seen === 'in markup') return expected !== 'absent'
+  if (property.endsWith('.words')) return String(expected).toLowerCase() === String(seen).toLowerCase()
+  return JSON.stringify(expected) === JSON.stringify(seen)
+}
