@@ -94,5 +94,5 @@ export {
   type ObservedBox,
   type ObservedPart,
 } from './reality/observation.js'
-export { Comparer, placeObservations, TOLERANCE_PX, type Discrepancy, type Placed } from './reality/compare.js'
-export { explain, type Cause, type Explanation } from './reality/causes.js'
+export { TOLERANCE_PX, type Discrepancy } from './reality/compare.js'
+export { findDrift, type Drift, type DriftFinding, type DriftReport } from './reality/drift.js'

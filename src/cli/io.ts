@@ -10,7 +10,7 @@ export interface Io {
   readonly columns: number
   readonly colours: ReturnType<typeof pc.createColors>
   /** Shows how far long work is, where somebody watches; nothing is shown for work of few steps. */
-  readonly progress?: (what: string, steps: number) => Progress
+  readonly progress?: (what: string, steps: number, fewSteps?: number) => Progress
 }
 
 export interface Progress {
@@ -31,8 +31,8 @@ const DEFAULT_COLUMNS = 100
 const FEW_STEPS = 500
 const NO_PROGRESS: Progress = { update: () => undefined, stop: () => undefined }
 
-function terminalProgress(what: string, steps: number): Progress {
-  if (!process.stderr.isTTY || steps < FEW_STEPS) return NO_PROGRESS
+function terminalProgress(what: string, steps: number, fewSteps = FEW_STEPS): Progress {
+  if (!process.stderr.isTTY || steps < fewSteps) return NO_PROGRESS
   const format = `{bar} {value} of {total} ${what}, {eta_formatted} left`
   const bar = new SingleBar({ format, stream: process.stderr, clearOnComplete: true }, Presets.shades_classic)
   bar.start(steps, 0)

@@ -16,6 +16,7 @@ const COMMANDS: Readonly<Record<string, () => Promise<Add>>> = {
   css: async () => (await import('./css.js')).addCss,
   groups: async () => (await import('./groups.js')).addGroups,
   mend: async () => (await import('./mend.js')).addMend,
+  observe: async () => (await import('./observe.js')).addObserve,
   open: async () => (await import('./open.js')).addOpen,
   pack: async () => (await import('./pack.js')).addPack,
   unpack: async () => (await import('./unpack.js')).addUnpack,

@@ -1,3 +1,5 @@
+import type { DriftReport } from '../reality/drift.js'
+import type { MeasuredSurround } from '../reality/measured.js'
 import type { Groups } from '../change/groups.js'
 import type { Goal, Ways } from '../change/ways.js'
 import type { SharedEdit } from '../change/copy-instead.js'
@@ -37,6 +39,18 @@ export function findingsDocument(resolved: ResolvedSite, findings: readonly Find
     ...head('findings'),
     site: resolved.site.data.site.name,
     counts: { error: count('error'), warning: count('warning'), note: count('note') },
+    findings: findings.map(({ advice: _advice, ...finding }) => finding),
+  }
+}
+
+/** Where real pages are not what was worked out; `measured` are headers and footers of another height. */
+export function driftDocument(resolved: ResolvedSite, report: DriftReport, measured: readonly MeasuredSurround[]) {
+  const { findings, ...rest } = report
+  return {
+    ...head('drift'),
+    site: resolved.site.data.site.name,
+    ...rest,
+    measured,
     findings: findings.map(({ advice: _advice, ...finding }) => finding),
   }
 }

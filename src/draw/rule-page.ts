@@ -49,6 +49,7 @@ const SCOPES: Readonly<Record<Rule['scope'], string>> = {
   view: 'on each page at each viewport',
   page: 'on each page, whatever the viewport',
   site: 'on all pages together',
+  reality: 'by `wembra observe`, on the real pages',
   allow: 'once all other rules have spoken',
 }
 

@@ -1,8 +1,12 @@
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 import { withoutAllowed } from './allowances.js'
 import { siteFact, type FactFinder, type RuleFact } from './facts.js'
-import type { Rule } from './rule.js'
+import type { Allowance, Rule } from './rule.js'
 import { RULES } from './rules/index.js'
+
+const OF_REALITY = new Set(RULES.filter((rule) => rule.scope === 'reality').map((rule) => rule.id))
+/** What only observing real pages may find is not known to be permitted in vain. */
+const isHeard = ({ rules }: Allowance): boolean => !rules.every((rule) => OF_REALITY.has(rule))
 
 /** What all rules see, less what is allowed. */
 export function allFacts(
@@ -26,6 +30,6 @@ export function allFacts(
   const late: RuleFact[] = []
   // Whether an entry of `allow` is of use is known only when every rule was asked.
   if (RULES.every((rule) => rules.includes(rule) || resolved.site.data.severity?.[rule.id] === 'none'))
-    for (const rule of last) rule.check(unused, (fact) => void late.push(siteFact(rule, fact, [])))
+    for (const rule of last) rule.check(unused.filter(isHeard), (fact) => void late.push(siteFact(rule, fact, [])))
   return [...facts, ...late]
 }

@@ -49,6 +49,11 @@ function gatesOf(resolved: ResolvedSite): readonly Gate[] {
   ]
 }
 
+/** Whether the site's `allow` entries permit a rule's finding on a page. */
+export function isAllowedOn(resolved: ResolvedSite, rule: string, page: string): boolean {
+  return gatesOf(resolved).some((gate) => gate.rules.includes(rule) && gate.covers(resolved.page(page)))
+}
+
 /** Takes out what the site's `allow` entries permit, and tells which of them permitted nothing. */
 export function withoutAllowed(
   resolved: ResolvedSite,

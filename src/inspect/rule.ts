@@ -108,6 +108,11 @@ export interface AllowRule extends RuleData {
   readonly check: (unused: readonly Allowance[], report: (fact: SiteFact) => void) => void
 }
 
+/** A kind of conflict between the site file and real pages: who observes them reports it. */
+export interface RealityRule extends RuleData {
+  readonly scope: 'reality'
+}
+
 /** One entry of `allow`: of the site, a template or a page. */
 export interface Allowance {
   readonly pointer: string
@@ -116,11 +121,12 @@ export interface Allowance {
 }
 
 /** A kind of conflict: data first, its functions last. */
-export type Rule = ViewRule | PageRule | SiteRule | AllowRule
+export type Rule = ViewRule | PageRule | SiteRule | AllowRule | RealityRule
 
 export const viewRule = (rule: Omit<ViewRule, 'scope'>): ViewRule => ({ scope: 'view', ...rule })
 export const pageRule = (rule: Omit<PageRule, 'scope'>): PageRule => ({ scope: 'page', ...rule })
 export const allowRule = (rule: Omit<AllowRule, 'scope'>): AllowRule => ({ scope: 'allow', ...rule })
+export const realityRule = (rule: Omit<RealityRule, 'scope'>): RealityRule => ({ scope: 'reality', ...rule })
 export const siteRule = (rule: Omit<SiteRule, 'scope'>): SiteRule => ({ scope: 'site', ...rule })
 
 /** A mend that was tried in memory: it removes the finding, brings no other, and changes no page but those it names. */

@@ -174,6 +174,13 @@ function* candidates(now: ResolvedSite, comparer: Comparer, group: Group): Gener
       at: `/pages/${group.pages[0]}/title`,
       patch: group.pages.flatMap((id) => setAt(now.site, ['pages', id, 'title'], [...group.seen.values()][0] ?? '')),
     }
+  if (property === 'page.presence')
+    for (const status of ['draft', 'published'])
+      yield {
+        title: `${group.pages.join(', ')} ${group.pages.length === 1 ? 'is' : 'are'} ${status}`,
+        at: toPointer(['pages', group.pages[0] ?? '', 'status']),
+        patch: group.pages.flatMap((id) => setAt(now.site, ['pages', id, 'status'], status)),
+      }
   if (property === 'page.ground') yield* ofGround(now, pages, group)
   yield* otherTemplates(now, pages)
 }

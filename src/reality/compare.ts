@@ -59,10 +59,12 @@ export function placeObservations(
 /** Holds pages against what was seen of them, and remembers what it worked out for pages that stay the same. */
 export class Comparer {
   readonly #placed: ReadonlyMap<string, readonly Observation[]>
+  readonly #gone: ReadonlySet<string>
   readonly #now: Date
   readonly #known = new WeakMap<ResolvedPage, readonly Discrepancy[]>()
 
-  constructor(placed: readonly Placed[], now: Date) {
+  /** @param gone - Pages whose address leads nowhere. */
+  constructor(placed: readonly Placed[], gone: readonly string[], now: Date) {
     const byPage = new Map<string, Observation[]>()
     for (const { page, observation } of placed) {
       const list = byPage.get(page) ?? []
@@ -70,11 +72,12 @@ export class Comparer {
       byPage.set(page, list)
     }
     this.#placed = byPage
+    this.#gone = new Set(gone.filter((page) => !byPage.has(page)))
     this.#now = now
   }
 
   get pages(): readonly string[] {
-    return [...this.#placed.keys()]
+    return [...this.#placed.keys(), ...this.#gone]
   }
 
   observationsOf(page: string): readonly Observation[] {
@@ -91,22 +94,21 @@ export class Comparer {
     let known = this.#known.get(page)
     if (!known) {
       const sights = page.dormant ? undefined : new PageSight(resolved, page, this.#now)
-      known = observations.flatMap((observation) =>
-        sights ? compareOne(sights, observation) : [dormantButThere(page, observation)],
-      )
+      const isLive = sights !== undefined && page.data.status !== 'draft'
+      const [first] = page.site.viewports
+      if (this.#gone.has(page.id)) known = isLive ? [presence(page, first?.name ?? '', 'shown', 'absent')] : []
+      else if (!isLive)
+        known = observations.map(({ viewport }) => presence(page, viewport?.name ?? first?.name ?? '', 'absent', 'shown'))
+      else known = observations.flatMap((observation) => compareOne(sights, observation))
       this.#known.set(page, known)
     }
     return known
   }
 }
 
-const dormantButThere = ({ id }: ResolvedPage, { viewport }: Observation): Discrepancy => ({
-  page: id,
-  viewport: viewport?.name ?? '',
-  property: 'page.presence',
-  expected: 'absent',
-  seen: 'shown',
-  isEstimate: false,
+/** A page that is there and should not be, or the other way round. */
+const presence = ({ id }: ResolvedPage, viewport: string, expected: Json, seen: Json): Discrepancy => ({
+  ...{ page: id, viewport, property: 'page.presence', expected, seen, isEstimate: false },
 })
 
 function compareOne(page: PageSight, observation: Observation): readonly Discrepancy[] {

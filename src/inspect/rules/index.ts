@@ -15,6 +15,7 @@ import { contentLeftOut } from './content-left-out.js'
 import { contentReplaced } from './content-replaced.js'
 import { copyDrifted } from './copy-drifted.js'
 import { countdownOver } from './countdown-over.js'
+import { drift } from './drift.js'
 import { emptyPageLive } from './empty-page-live.js'
 import { facetNotForKind } from './facet-not-for-kind.js'
 import { footerDoubled } from './footer-doubled.js'
@@ -134,4 +135,5 @@ export const RULES: readonly Rule[] = [
   styleNotUnderstood,
   policyBroken,
   allowUnused,
+  drift,
 ]

@@ -1,0 +1,205 @@
+import { Option } from 'commander'
+import { appendFileSync, existsSync, readFileSync, statSync, truncateSync, writeFileSync } from 'node:fs'
+import { basename, dirname, relative, resolve, sep } from 'node:path'
+import { globSync } from 'tinyglobby'
+import type { Viewport } from '../model/site.js'
+import { BrowserEye } from '../node/browse.js'
+import { observeAll } from '../node/observe-all.js'
+import { Robots } from '../node/robots.js'
+import { readSitemap } from '../node/sitemap.js'
+import { Folder, Web, type Source } from '../node/source.js'
+import type { Locators } from '../observe/parts.js'
+import { ObservationError, readObservation, type Observation, type ObservationFailure } from '../reality/observation.js'
+import { UsageError, type Io } from './io.js'
+import { count } from './text.js'
+
+/** Options of commands that look at real pages. */
+export interface CrawlOptions {
+  readonly browser?: true
+  readonly concurrency?: string
+  readonly timeout: string
+  readonly maxSize: string
+  readonly maxPages: string
+  readonly otherOrigins?: true
+  readonly ignoreRobots?: true
+  readonly header?: readonly string[]
+  readonly save?: string
+  readonly resume?: true
+  readonly overwrite?: true
+}
+
+export const crawlOptions = (): readonly Option[] => [
+  new Option('--browser', 'lay the pages out in Chromium, at every viewport; without, only their markup is looked at'),
+  new Option('--concurrency <n>', 'so many pages at once; default 4, with a browser 2'),
+  new Option('--timeout <seconds>', 'how long one page may take').default('15'),
+  new Option('--max-size <MB>', 'how large one page, or one thing that it needs, may be').default('10'),
+  new Option('--max-pages <n>', 'at most so many pages').default('10000'),
+  new Option('--other-origins', 'follow redirects and fetch what pages need from other origins as well'),
+  new Option('--ignore-robots', 'fetch what robots.txt does not allow: for a site of your own'),
+  new Option('--header <line...>', 'send this with each request to the addresses named: "cookie: member=1"'),
+  new Option('-s, --save <file>', 'write each observation down as it is made (NDJSON)'),
+  new Option('--resume', 'go on with the file of --save: only what is not in it is looked at'),
+  new Option('--overwrite', 'begin the file of --save anew'),
+]
+
+export type Seen = Observation | ObservationFailure
+
+export interface CrawlContext {
+  readonly viewports: readonly Viewport[]
+  readonly locators: Locators
+  /** Where files are said to be served. */
+  readonly home: string
+  /** More addresses to look at, beside those named: paths of the site. */
+  readonly paths?: readonly string[]
+}
+
+/** Pages are looked at one by one even where they are few: it takes seconds. */
+const FEW_PAGES = 2
+const LONGEST_LINE = 16 * 1024 * 1024
+
+/** Looks at what the words of a command name: addresses, sitemaps, folders and files of HTML, saved observations. */
+export async function crawl(words: readonly string[], options: CrawlOptions, context: CrawlContext, io: Io): Promise<readonly Seen[]> {
+  if (words.length === 0)
+    throw new UsageError('name what to look at: an address, a sitemap, a folder of HTML, or saved observations (.ndjson)')
+  const saved = words.filter((word) => word.endsWith('.ndjson')).flatMap((file) => readSaved(file))
+  const targets = words.filter((word) => !word.endsWith('.ndjson'))
+  if (targets.length === 0) return saved
+  const file = prepareFile(options)
+  const earlier = file !== undefined && options.resume ? file.earlier : []
+  const found: Seen[] = [...saved, ...earlier]
+  const done = new Set(earlier.map(({ url }) => url))
+  const timeoutMs = positive(options.timeout, '--timeout', 'seconds') * 1000
+  const most = positive(options.maxPages, '--max-pages', 'a number')
+  const { source, urls } = await gather(targets, options, context, timeoutMs, most)
+  const left = urls.filter((url) => !done.has(url))
+  if (left.length > 0 && file !== undefined && done.size > 0) io.err(`${count(done.size, 'page')} looked at before, ${left.length} to go\n`)
+  const bar = io.progress?.('pages', left.length, FEW_PAGES)
+  const eye = options.browser ? await BrowserEye.open() : undefined
+  let pages = 0
+  try {
+    await observeAll(left, {
+      ...{ source, eye, timeoutMs, viewports: context.viewports, locators: context.locators },
+      robots: options.ignoreRobots || !(source instanceof Web) ? undefined : new Robots(source),
+      concurrency: positive(options.concurrency ?? (options.browser ? '2' : '4'), '--concurrency', 'a number'),
+      onResult: (results) => {
+        if (file) appendFileSync(file.path, results.map((result) => `${JSON.stringify(result)}\n`).join(''))
+        found.push(...results)
+        bar?.update((pages += 1))
+      },
+    })
+  } finally {
+    bar?.stop()
+    await eye?.close()
+  }
+  const place = new Map(urls.map((url, n) => [url, n]))
+  return found.sort((a, b) => (place.get(a.url) ?? 0) - (place.get(b.url) ?? 0))
+}
+
+/** Every address that the words name, and from where it is fetched. */
+async function gather(
+  words: readonly string[],
+  options: CrawlOptions,
+  context: CrawlContext,
+  timeoutMs: number,
+  most: number,
+): Promise<{ source: Source; urls: readonly string[] }> {
+  const maxBytes = positive(options.maxSize, '--max-size', 'megabytes') * 1024 * 1024
+  const addresses = words.filter((word) => /^https?:\/\//i.test(word))
+  const local = words.filter((word) => !addresses.includes(word))
+  if (addresses.length > 0 && local.length > 0) throw new UsageError('name addresses or files, not both at once')
+  if (local.length > 0) return fromFiles(local, context.home, maxBytes, most)
+  for (const address of addresses) if (!URL.canParse(address)) throw new UsageError(`"${address}" is no address`)
+  const origins = new Set(addresses.map((address) => new URL(address).origin))
+  const source = new Web(options.otherOrigins ? undefined : origins, { timeoutMs, maxBytes }, headersOf(options), origins)
+  const urls: string[] = []
+  for (const address of addresses) {
+    const looksSo = /\.(xml|txt)(\.gz)?$/i.test(new URL(address).pathname)
+    const listed = looksSo ? await readSitemap(source, address, most) : undefined
+    urls.push(...(listed ?? [withoutHash(address)]))
+  }
+  const [origin = ''] = origins
+  urls.push(...(context.paths ?? []).map((path) => new URL(path, origin).href))
+  return { source, urls: [...new Set(urls)].slice(0, most) }
+}
+
+const withoutHash = (address: string): string => {
+  const url = new URL(address)
+  url.hash = ''
+  return url.href
+}
+
+function fromFiles(words: readonly string[], home: string, maxBytes: number, most: number): { source: Source; urls: readonly string[] } {
+  const [first = ''] = words
+  for (const word of words) if (!existsSync(word)) throw new UsageError(`there is no file or folder "${word}", and it is no address`)
+  const isFolder = statSync(first).isDirectory()
+  if (words.length > 1 && words.some((word) => statSync(word).isDirectory())) throw new UsageError('name one folder, or files')
+  const root = isFolder ? first : dirname(resolve(first))
+  const files = isFolder ? globSync('**/*.{html,htm}', { cwd: root }).sort() : words.map((word) => relative(root, resolve(word)))
+  if (files.length === 0) throw new UsageError(`no HTML is in ${first}`)
+  const { origin } = new URL(home)
+  const urls = files.slice(0, most).map((file) => new URL(addressOfFile(file), origin).href)
+  return { source: new Folder(root, origin, maxBytes), urls }
+}
+
+/** `visit/index.html` and `visit.html` are served at `/visit`, as most servers do. */
+const addressOfFile = (file: string): string => {
+  const path = file.split(sep).join('/').replace(/\.html?$/i, '')
+  const short = basename(path) === 'index' ? path.slice(0, -'index'.length).replace(/\/$/, '') : path
+  return `/${short.split('/').map(encodeURIComponent).join('/')}`
+}
+
+function headersOf({ header = [] }: CrawlOptions): Readonly<Record<string, string>> {
+  return Object.fromEntries(
+    header.map((line) => {
+      const [, name, value] = /^([\w-]+)\s*:\s*(.*)$/.exec(line) ?? []
+      if (name === undefined || value === undefined) throw new UsageError(`"${line}" is no header; write for example "cookie: member=1"`)
+      return [name.toLowerCase(), value]
+    }),
+  )
+}
+
+export function positive(text: string, option: string, what: string): number {
+  const n = Number(text)
+  if (!Number.isFinite(n) || n <= 0) throw new UsageError(`${option} takes ${what} above 0, not "${text}"`)
+  return n
+}
+
+/** The file of `--save`, with what is in it: a last line that was cut short is taken off. */
+function prepareFile({ save, resume, overwrite }: CrawlOptions): { path: string; earlier: readonly Seen[] } | undefined {
+  if (save === undefined) {
+    if (resume) throw new UsageError('--resume goes with --save: say which file to go on with')
+    return undefined
+  }
+  if (existsSync(save) && !resume && !overwrite)
+    throw new UsageError(`${save} is there already: --resume goes on with it, --overwrite begins it anew`)
+  if (!resume || !existsSync(save)) {
+    writeFileSync(save, '')
+    return { path: save, earlier: [] }
+  }
+  const text = readFileSync(save, 'utf8')
+  const whole = text.slice(0, text.lastIndexOf('\n') + 1)
+  if (whole.length < text.length) truncateSync(save, Buffer.byteLength(whole))
+  // What failed is tried again.
+  return { path: save, earlier: readLines(whole, save).filter(({ report }) => report === 'observation') }
+}
+
+/** Observations that were saved before. @throws {ObservationError} With the line that is none. */
+export function readSaved(file: string): readonly Seen[] {
+  if (!existsSync(file)) throw new UsageError(`there is no file "${file}"; wembra observe --save writes one`)
+  const latest = new Map<string, Seen>()
+  for (const seen of readLines(readFileSync(file, 'utf8'), file)) {
+    // A page that failed and was observed later was observed.
+    if (seen.report === 'observation') latest.delete(`${seen.url} failed`)
+    const key = seen.report === 'observation' ? `${seen.url} ${seen.viewport?.name}` : `${seen.url} failed`
+    latest.set(key, seen)
+  }
+  return [...latest.values()]
+}
+
+function readLines(text: string, file: string): readonly Seen[] {
+  return text.split('\n').flatMap((line, n) => {
+    if (line.trim() === '') return []
+    if (line.length > LONGEST_LINE) throw new ObservationError(`${file}:${n + 1}:1: too-large: this line is too long for an observation`)
+    return [readObservation(line, `${file}:${n + 1}:1`)]
+  })
+}

@@ -1,0 +1,179 @@
+import { Option, type Command } from 'commander'
+import { existsSync, readdirSync } from 'node:fs'
+import { driftDocument } from '../draw/documents.js'
+import { findingsMarkdown } from '../draw/findings/markdown.js'
+import { findingsSarif } from '../draw/findings/sarif.js'
+import { SEVERITIES, type Severity } from '../inspect/rule.js'
+import { RULES } from '../inspect/rules/index.js'
+import type { Viewport } from '../model/site.js'
+import { writeWhole } from '../node/write-file.js'
+import { findDrift, type DriftFinding, type DriftReport } from '../reality/drift.js'
+import { measuredHeights, type MeasuredSurround } from '../reality/measured.js'
+import { DEFAULT_LOCATORS } from '../resolve/chrome-tree.js'
+import type { ResolvedSite } from '../resolve/resolve-site.js'
+import { addCommand, choice } from './command.js'
+import { crawl, crawlOptions, type CrawlOptions, type Seen } from './crawl.js'
+import { ExitCode, UsageError, type Io } from './io.js'
+import { readClock } from './options.js'
+import { findViewports, openSite, splitSite, type SiteOptions } from './site-argument.js'
+import { refuseStdin, takePatch, undoOption } from './take.js'
+import { count, json, paragraph, placeText, someOf } from './text.js'
+import { VERSION } from './version.js'
+
+const FORMATS = ['text', 'json', 'ndjson', 'sarif', 'markdown'] as const
+
+interface ObserveCliOptions extends SiteOptions, CrawlOptions {
+  readonly format: (typeof FORMATS)[number]
+  readonly viewport?: string
+  readonly everyPage?: true
+  readonly writeMeasured?: true
+  readonly undo?: string
+  readonly failOn: Severity
+  readonly out?: string
+  readonly now?: string
+}
+
+/** `observe <address …>`: does the real page agree? */
+export function addObserve(program: Command, io: Io, done: (code: ExitCode) => void): void {
+  addCommand<ObserveCliOptions>(program, io, done, {
+    name: 'observe',
+    words: '<address, sitemap, folder or .ndjson…> [site]',
+    summary: 'look at real pages, and tell where they are not what was worked out',
+    examples: [
+      'wembra observe https://quillmere.example/sitemap.xml --browser',
+      'wembra observe https://quillmere.example --every-page --browser --header "cookie: member=1"',
+      'wembra observe build/ quillmere.site.yaml',
+      'wembra observe https://quillmere.example/sitemap.xml --browser --save seen.ndjson --resume',
+      'wembra observe seen.ndjson --format sarif -o drift.sarif',
+      'wembra observe seen.ndjson --write-measured',
+    ],
+    options: [
+      choice('--format <format>', 'how to print; ndjson: the observations themselves', FORMATS, 'text'),
+      new Option('-o, --out <file>', 'where to write; default standard output'),
+      new Option('--viewport <name>', 'only at this viewport'),
+      new Option('--every-page', 'every published page of the site file, at the address given'),
+      ...crawlOptions(),
+      new Option('--write-measured', 'write measured heights of headers and footers into the site file'),
+      undoOption(),
+      choice('--fail-on <severity>', 'exit 1 when a drift of this severity or worse is found', SEVERITIES, 'warning'),
+      new Option('--now <date>', 'the day that the site is worked out for; default today'),
+    ],
+    run: async (words, options) => {
+      const { words: targets, site } = splitSite(words, options)
+      const resolved = isThere(site) ? openSite(site, io) : undefined
+      if (!resolved && (options.everyPage || options.writeMeasured))
+        throw new UsageError('--every-page and --write-measured need a site file; name one')
+      if (resolved && options.writeMeasured) refuseStdin(resolved.site)
+      const seen = await crawl(targets, options, contextOf(resolved, options), io)
+      if (options.format === 'ndjson' || !resolved) {
+        write(options, io, seen.map((each) => `${JSON.stringify(each)}\n`).join(''))
+        return ExitCode.fine
+      }
+      const report = findDrift(resolved, seen, readClock(options.now) ?? new Date())
+      const measured = measuredHeights(resolved, seen)
+      write(options, io, print(resolved, seen, report, measured.surrounds, options, io))
+      if (options.writeMeasured) return takePatch(resolved.site, measured.patch, 'measured heights', options, io)
+      const worst = SEVERITIES.indexOf(options.failOn)
+      return report.findings.some((f) => SEVERITIES.indexOf(f.severity) <= worst) ? ExitCode.findings : ExitCode.fine
+    },
+  })
+}
+
+/** Whether there is a site to compare with: the one that was named, or one in this folder. */
+const isThere = (site: string): boolean =>
+  site !== '.' || (existsSync('.') && readdirSync('.').some((name) => /\.site\.(ya?ml|json)$/.test(name)))
+
+/** Viewports of a site that was not described yet. */
+const USUAL: readonly Viewport[] = [
+  { name: 'desk', width: 1280, height: 800 },
+  { name: 'tablet', width: 768, height: 1024 },
+  { name: 'phone', width: 390, height: 844 },
+]
+
+function contextOf(resolved: ResolvedSite | undefined, options: ObserveCliOptions) {
+  if (!resolved) return { viewports: USUAL, locators: {}, home: 'https://site.invalid' }
+  const { site } = resolved
+  const names = findViewports(resolved, options.viewport)
+  const front = site.data.purposes?.front
+  const paths = site.pageIds.flatMap((id) => {
+    const page = site.pageData(id)
+    if (!page || page.status === 'draft' || resolved.page(id).dormant) return []
+    return [id === front ? '/' : page.path]
+  })
+  return {
+    viewports: site.viewports.filter(({ name }) => names.includes(name)),
+    locators: { ...DEFAULT_LOCATORS, ...site.data.locators },
+    home: site.data.site.url ?? 'https://site.invalid',
+    ...(options.everyPage && { paths }),
+  }
+}
+
+function write({ out }: ObserveCliOptions, io: Io, text: string): void {
+  if (out === undefined) io.out(text)
+  else writeWhole(out, text)
+}
+
+function print(
+  resolved: ResolvedSite,
+  seen: readonly Seen[],
+  report: DriftReport,
+  measured: readonly MeasuredSurround[],
+  options: ObserveCliOptions,
+  io: Io,
+): string {
+  switch (options.format) {
+    case 'json':
+      return json(driftDocument(resolved, report, measured))
+    case 'sarif':
+      return json(findingsSarif(report.findings, RULES, VERSION))
+    case 'markdown':
+      return findingsMarkdown(resolved.site.data.site.name, report.findings, report.compared.length)
+    default:
+      return driftText(report, seen, measured, io)
+  }
+}
+
+const PAGES_NAMED = 4
+const LINES_NAMED = 8
+
+/** What drifted, by cause; then what could not be compared. */
+function driftText(report: DriftReport, seen: readonly Seen[], measured: readonly MeasuredSurround[], io: Io): string {
+  const { colours: c, columns } = io
+  const { findings, compared, unseen, strange, estimates } = report
+  const paint = { error: c.red, warning: c.yellow, note: c.cyan }
+  const blocks = findings.map((f) =>
+    [
+      `${c.bold(placeText(f.at))} ${paint[f.severity](f.severity)} ${c.dim(`${f.rule} ${f.facet}`)}`,
+      paragraph(`${f.message} (${f.pages.length > 1 ? `${f.pages.length} pages: ` : ''}${someOf(f.pages, PAGES_NAMED)})`, columns),
+      ...decidersOf(f).map((line) => paragraph(c.dim(line), columns)),
+    ].join('\n'),
+  )
+  const list = (title: string, lines: readonly string[]): readonly string[] =>
+    lines.length === 0
+      ? []
+      : [[c.bold(title), ...lines.slice(0, LINES_NAMED).map((line) => paragraph(line, columns)), ...(lines.length > LINES_NAMED ? [`  and ${lines.length - LINES_NAMED} more`] : [])].join('\n')]
+  const guessed = new Set(estimates.map(({ page, property }) => `${page} ${property}`))
+  const views = seen.filter(({ report: kind }) => kind === 'observation').length
+  const verdict =
+    compared.length === 0
+      ? c.yellow('no page of the site was observed')
+      : findings.length === 0
+        ? c.green(`${count(compared.length, 'page')} agree with the site file, in ${count(views, 'view')}`)
+        : `${count(findings.length, 'drift')} on ${new Set(findings.flatMap((f) => f.pages)).size} of ${count(compared.length, 'page')}, in ${count(views, 'view')}`
+  return `${[
+    ...blocks,
+    ...list('Not observed:', unseen.map(({ page, because }) => `${page}: ${because}`)),
+    ...list('Not in the site file:', strange),
+    ...list(
+      'Measured otherwise than worked out (--write-measured writes it down):',
+      measured.map(({ id, heights, pages, of }) => `${id}: ${Object.entries(heights).map(([v, px]) => `${v} ${px} px`).join(', ')} on ${pages} of ${of} pages`),
+    ),
+    ...list('Only estimated, and seen otherwise (a height would settle it):', [...guessed]),
+    verdict,
+  ].join('\n\n')}\n`
+}
+
+/** Who decided what was expected, where that is not what would have to change. */
+function decidersOf({ related }: DriftFinding): readonly string[] {
+  return related.slice(0, 2).map((place) => `expected by ${placeText(place)}: ${place.because}`)
+}
