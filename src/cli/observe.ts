@@ -175,5 +175,5 @@ function driftText(report: DriftReport, seen: readonly Seen[], measured: readonl
 
 /** Who decided what was expected, where that is not what would have to change. */
 function decidersOf({ related }: DriftFinding): readonly string[] {
-  return related.slice(0, 2).map((place) => `expected by ${placeText(place)}: ${place.because}`)
+  return related.slice(0, 2).map((place) => `${placeText(place)} ${place.because}`)
 }

@@ -25,6 +25,8 @@ const MOST_REQUESTS = 500
 export class BrowserEye {
   readonly #browser: Browser
   readonly #script: string
+  /** Tabs that came through their last page unharmed. */
+  readonly #idle: Tab[] = []
 
   private constructor(browser: Browser) {
     this.#browser = browser
@@ -62,71 +64,114 @@ export class BrowserEye {
     timeoutMs: number,
   ): Promise<readonly Observation[]> {
     expectPage(document)
-    const context = await this.#browser.newContext({ serviceWorkers: 'block', acceptDownloads: false, reducedMotion: 'reduce' })
+    const tab = this.#idle.pop() ?? (await Tab.open(this.#browser))
     try {
-      const all = this.#atEach(context, source, document, viewports, options, timeoutMs)
-      return await within(all, timeoutMs * viewports.length, 'it did not come to rest')
-    } finally {
-      await within(context.close(), SETTLE_MS, 'the browser does not let go of it').catch(() => undefined)
+      const all = tab.observe({ source, document, viewports, options, timeoutMs, script: this.#script })
+      const found = await within(all, timeoutMs * viewports.length, 'it did not come to rest')
+      await within(tab.forget(document.url), SETTLE_MS, 'the browser does not let go of it')
+      this.#idle.push(tab)
+      return found
+    } catch (error) {
+      // What a page did to its tab is not known: the next gets another.
+      await within(tab.close(), SETTLE_MS, 'the browser does not let go of it').catch(() => undefined)
+      throw error
     }
   }
+}
 
-  async #atEach(
-    context: BrowserContext,
-    source: Source,
-    document: Fetched,
-    viewports: readonly Viewport[],
-    options: Pick<ObserveOptions, 'locators'>,
-    timeoutMs: number,
-  ): Promise<readonly Observation[]> {
+interface Look {
+  readonly source: Source
+  readonly document: Fetched
+  readonly viewports: readonly Viewport[]
+  readonly options: Pick<ObserveOptions, 'locators'>
+  readonly timeoutMs: number
+  readonly script: string
+}
+
+/** One tab with a profile of its own. */
+class Tab {
+  readonly #context: BrowserContext
+  readonly #page: Page
+  readonly #session: CDPSession
+  #look: Look | undefined
+  #requests = 0
+
+  private constructor(context: BrowserContext, page: Page, session: CDPSession) {
+    this.#context = context
+    this.#page = page
+    this.#session = session
+  }
+
+  static async open(browser: Browser): Promise<Tab> {
+    const context = await browser.newContext({ serviceWorkers: 'block', acceptDownloads: false, reducedMotion: 'reduce' })
     const page = await context.newPage()
-    context.on('page', (other) => void (other === page || other.close().catch(() => undefined)))
+    const tab = new Tab(context, page, await context.newCDPSession(page))
+    context.on('page', (other) => void other.close().catch(() => undefined))
     page.on('dialog', (dialog) => void dialog.dismiss().catch(() => undefined))
-    await context.route('**/*', serve(source, document, page))
-    const session = await context.newCDPSession(page)
+    await context.route('**/*', (route) => tab.#serve(route))
+    return tab
+  }
+
+  close(): Promise<void> {
+    return this.#context.close()
+  }
+
+  /** Takes away what a page kept in the browser, so that the next is seen as by somebody who comes anew. */
+  async forget(url: string): Promise<void> {
+    this.#look = undefined
+    await this.#session.send('Storage.clearDataForOrigin', { origin: new URL(url).origin, storageTypes: 'all' })
+  }
+
+  async observe(look: Look): Promise<readonly Observation[]> {
+    const { document, viewports, timeoutMs } = look
+    this.#look = look
+    this.#requests = 0
     const found: Observation[] = []
     for (const viewport of viewports) {
-      await page.setViewportSize({ width: viewport.width, height: viewport.height })
-      await page.goto(document.url, { waitUntil: 'domcontentloaded', timeout: timeoutMs }).catch((error: Error) => {
+      await this.#page.setViewportSize({ width: viewport.width, height: viewport.height })
+      await this.#page.goto(document.url, { waitUntil: 'domcontentloaded', timeout: timeoutMs }).catch((error: Error) => {
         throw new FetchError('browser-failed', `the browser cannot open it: ${error.message.split('\n')[0]}`)
       })
-      await page.waitForLoadState('load', { timeout: Math.min(SETTLE_MS, timeoutMs) }).catch(() => undefined)
-      found.push(withHeaders(await this.#look(session, viewport, options, timeoutMs), document))
+      await this.#page.waitForLoadState('load', { timeout: Math.min(SETTLE_MS, timeoutMs) }).catch(() => undefined)
+      found.push(withHeaders(await this.#observeHere(look, viewport), document))
     }
     return found
   }
 
   /** Runs the observer in a world of its own, where the page's scripts have changed nothing. */
-  async #look(session: CDPSession, viewport: Viewport, options: Pick<ObserveOptions, 'locators'>, timeoutMs: number): Promise<Observation> {
-    const { frameTree } = await session.send('Page.getFrameTree')
-    const { executionContextId: contextId } = await session.send('Page.createIsolatedWorld', { frameId: frameTree.frame.id })
+  async #observeHere({ options, timeoutMs, script }: Look, viewport: Viewport): Promise<Observation> {
+    const { frameTree } = await this.#session.send('Page.getFrameTree')
+    const { executionContextId: contextId } = await this.#session.send('Page.createIsolatedWorld', {
+      frameId: frameTree.frame.id,
+    })
     const asked = JSON.stringify({ ...options, viewport: viewport.name })
     const settled = `Promise.race([document.fonts.ready.then(() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)))), new Promise((done) => setTimeout(done, ${FONTS_MS}))])`
-    const { result, exceptionDetails } = await session.send('Runtime.evaluate', {
-      expression: `${this.#script}\n${settled}.then(() => JSON.stringify(wembraObserve(${asked})))`,
+    const { result, exceptionDetails } = await this.#session.send('Runtime.evaluate', {
+      expression: `${script}\n${settled}.then(() => JSON.stringify(wembraObserve(${asked})))`,
       ...{ contextId, awaitPromise: true, returnByValue: true, timeout: timeoutMs },
     })
     if (exceptionDetails || typeof result.value !== 'string')
-      throw new FetchError('browser-failed', `the observer failed in it: ${exceptionDetails?.exception?.description ?? exceptionDetails?.text ?? 'no answer'}`)
+      throw new FetchError(
+        'browser-failed',
+        `the observer failed in it: ${exceptionDetails?.exception?.description ?? exceptionDetails?.text ?? 'no answer'}`,
+      )
     const observation = readObservation(result.value, 'the browser')
     if (observation.report !== 'observation') throw new FetchError('browser-failed', 'the observer gave no observation')
-    // A page may change its address by script; what counts is where it was found.
     return observation
   }
-}
 
-/** Answers a page's requests from a source: its document as it was fetched, what else it needs by GET alone. */
-function serve(source: Source, document: Fetched, page: Page): (route: Route) => Promise<void> {
-  let requests = 0
-  return async (route) => {
+  /** Answers the page's requests from its source: the document as it was fetched, what else it needs by GET alone. */
+  async #serve(route: Route): Promise<void> {
     const request = route.request()
+    const look = this.#look
     try {
-      requests += 1
-      const isDocument = request.isNavigationRequest() && request.frame() === page.mainFrame()
-      if (isDocument && request.url() === document.url) return await route.fulfill(answer(document))
+      this.#requests += 1
+      const isDocument = request.isNavigationRequest() && request.frame() === this.#page.mainFrame()
+      if (isDocument && request.url() === look?.document.url) return await route.fulfill(answer(look.document))
       // A page that sends itself elsewhere is not the page that was asked for.
-      if (isDocument || request.method() !== 'GET' || requests > MOST_REQUESTS) return await route.abort('blockedbyclient')
-      await route.fulfill(answer(await source.get(request.url())))
+      if (!look || isDocument || request.method() !== 'GET' || this.#requests > MOST_REQUESTS)
+        return await route.abort('blockedbyclient')
+      await route.fulfill(answer(await look.source.get(request.url())))
     } catch {
       await route.abort('failed').catch(() => undefined)
     }

@@ -5,7 +5,7 @@ import { ObservationError, type Observation, type ObservationFailure } from '../
 import type { BrowserEye } from './browse.js'
 import { expectPage, observeMarkup } from './markup.js'
 import type { Robots } from './robots.js'
-import { FetchError, type Source } from './source.js'
+import { FetchError, Remembered, type Source } from './source.js'
 
 export interface ObserveAllOptions {
   readonly source: Source
@@ -24,24 +24,27 @@ export interface ObserveAllOptions {
 /** Observes pages one beside the other; what goes wrong with one is told as its result, and the rest goes on. */
 export async function observeAll(urls: readonly string[], options: ObserveAllOptions): Promise<void> {
   const queue = new PQueue({ concurrency: options.concurrency })
+  const shared = new Remembered(options.source, MOST_REMEMBERED)
   const left = [...new Set(urls)].filter((url) => !options.isDone?.(url))
   await queue.addAll(
     left.map((url) => async () => {
       const at = new Date().toISOString()
-      const results = await observeOne(url, options).catch((error: unknown) => [failureOf(url, error)])
+      const results = await observeOne(url, options, shared).catch((error: unknown) => [failureOf(url, error)])
       options.onResult(results.map((result) => ({ ...result, at })))
     }),
   )
 }
 
-async function observeOne(url: string, options: ObserveAllOptions): Promise<readonly Observation[]> {
+const MOST_REMEMBERED = 64 * 1024 * 1024
+
+async function observeOne(url: string, options: ObserveAllOptions, shared: Source): Promise<readonly Observation[]> {
   const { source, eye, viewports, locators, robots, timeoutMs } = options
   await robots?.expectAllowed(url)
   const fetched = await source.get(url)
   if (!isSamePage(fetched.url, url)) throw new FetchError('moved', `it leads on to ${fetched.url}`, fetched.status)
   expectPage(fetched)
   const document = { ...fetched, url }
-  return eye ? eye.observe(source, document, viewports, { locators }, timeoutMs) : [observeMarkup(document, { locators })]
+  return eye ? eye.observe(shared, document, viewports, { locators }, timeoutMs) : [observeMarkup(document, { locators })]
 }
 
 /** A slash at the end, or a name instead of the bare host, makes no other page. */

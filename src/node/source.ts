@@ -149,6 +149,31 @@ export class Web implements Source {
   }
 }
 
+/** What pages share, such as style sheets and fonts, is fetched once, as long as it fits. */
+export class Remembered implements Source {
+  readonly #source: Source
+  readonly #known = new Map<string, Promise<Fetched>>()
+  #left: number
+
+  constructor(source: Source, maxBytes: number) {
+    this.#source = source
+    this.#left = maxBytes
+  }
+
+  get(url: string): Promise<Fetched> {
+    const known = this.#known.get(url)
+    if (known) return known
+    const asked = this.#source.get(url)
+    if (this.#left <= 0) return asked
+    this.#known.set(url, asked)
+    asked.then(
+      ({ body }) => void (this.#left -= body.length),
+      () => this.#known.delete(url),
+    )
+    return asked
+  }
+}
+
 /** A folder of files as if it were served at an origin; nothing outside it is read. */
 export class Folder implements Source {
   readonly #root: string

@@ -133,6 +133,9 @@ function bestOf(
   group: Group,
 ): Tried | undefined {
   const known = new Set(before.map(keyOf))
+  const looked = somePages(comparer.pages, group.pages)
+  const isLooked = new Set(looked)
+  const asked = before.filter(({ page }) => isLooked.has(page))
   let best: Tried | undefined
   const seenPatches = new Set<string>()
   for (const cause of candidates(now, comparer, group)) {
@@ -145,15 +148,28 @@ function bestOf(
     const [sample = ''] = group.pages
     const onSample = comparer.compare(after, [sample]).filter((d) => d.property === group.property)
     if (onSample.length >= before.filter((d) => d.page === sample && d.property === group.property).length) continue
-    const left = comparer.compare(after).filter(({ isEstimate }) => !isEstimate)
+    const left = comparer.compare(after, looked).filter(({ isEstimate }) => !isEstimate)
     const still = new Set(left.map(keyOf))
-    const gone = before.filter((d) => !still.has(keyOf(d)))
+    const gone = asked.filter((d) => !still.has(keyOf(d)))
     const fresh = left.filter((d) => !known.has(keyOf(d)))
     if (!gone.some((d) => d.property === group.property)) continue
     const score = gone.length - PRICE_OF_NEW * fresh.length - PRICE_OF_OPERATION * cause.patch.length
     if (score > 0 && (!best || score > best.score)) best = { cause, after, gone, left, score }
   }
-  return best
+  if (!best || looked.length === comparer.pages.length) return best
+  const left = comparer.compare(best.after).filter(({ isEstimate }) => !isEstimate)
+  const still = new Set(left.map(keyOf))
+  return { ...best, left, gone: before.filter((d) => !still.has(keyOf(d))) }
+}
+
+/** Past so many pages a candidate is held against some of them, and the best of all against every one. */
+const MOST_LOOKED_AT = 300
+
+/** The first pages of a group, and others evenly from all. */
+function somePages(all: readonly string[], group: readonly string[]): readonly string[] {
+  if (all.length <= MOST_LOOKED_AT) return all
+  const step = (2 * all.length) / MOST_LOOKED_AT
+  return [...new Set([...group.slice(0, MOST_LOOKED_AT / 2), ...all.filter((_, n) => Math.floor(n % step) === 0)])]
 }
 
 /** Changes that might make a group's pages what they are; those nearest to what decides now come first. */
@@ -250,7 +266,7 @@ function* atLayers(now: ResolvedSite, pages: readonly ResolvedPage[], path: stri
   const { site } = now
   const awake = pages.filter((page) => !page.dormant)
   const keys = path.split('.')
-  const title = `${path} is ${wordsOfValue(value)}`
+  const title = `${path} ${wordsOfValue(value)}`
   const distinct = <T>(of: (page: ResolvedPage) => T | undefined): readonly T[] => [
     ...new Set(awake.flatMap((page) => of(page) ?? [])),
   ]

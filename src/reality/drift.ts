@@ -161,22 +161,24 @@ function messageOf(drifts: readonly Drift[], cause: string | undefined): string 
   const [first] = drifts
   if (!first) return DRIFT.summary
   const others = new Set(drifts.map((d) => d.property)).size - 1
-  const what = `${first.property} is ${seenInWords(first)}, not ${expectedInWords(first)}`
-  const more = others > 0 ? `, and ${others} more ${others === 1 ? 'property' : 'properties'} with it` : ''
-  return `${what}${more}; ${cause === undefined ? 'no single change of the site file explains it' : `as if ${cause}`}`
+  const more = others > 0 ? `, and ${others} more ${others === 1 ? 'property differs' : 'properties differ'} with it` : ''
+  return `${differenceInWords(first)}${more}; ${cause === undefined ? 'no single change of the site file explains it' : `likeliest cause: ${cause}`}`
 }
 
-/** Of lists only what is in the one and not in the other. */
-const only = (list: Json, other: Json): Json =>
-  Array.isArray(list) && Array.isArray(other) ? list.filter((each) => !(other as readonly Json[]).includes(each as Json)) : list
-
-const seenInWords = ({ property, expected, seen }: Drift): string =>
-  property.endsWith('.links') && Array.isArray(seen) ? listInWords(only(seen, expected), 'with', only(expected, seen)) : valueInWords(seen).slice(0, LONGEST)
-const expectedInWords = ({ property, expected }: Drift): string =>
-  property.endsWith('.links') ? 'as written' : valueInWords(expected).slice(0, LONGEST)
 const LONGEST = 120
 
-const listInWords = (added: Json, word: string, gone: Json): string => {
-  const [plus, minus] = [added, gone].map((list) => (Array.isArray(list) && list.length > 0 ? valueInWords(list as Json) : undefined))
-  return [plus && `${word} ${plus}`, minus && `without ${minus}`].filter(Boolean).join(' and ')
+/** What is seen and what was expected, of lists and texts only what they do not share. */
+function differenceInWords({ property, expected, seen }: Drift): string {
+  const [part = ''] = property.split('.')
+  if (property.endsWith('.words') && Array.isArray(expected)) {
+    const missing = (expected as readonly string[]).filter((text) => !String(seen).toLowerCase().includes(text.toLowerCase()))
+    return `the ${part} does not say ${missing.map((text) => `“${text}”`).join(' or ')}`.slice(0, LONGEST)
+  }
+  if (Array.isArray(expected) && Array.isArray(seen)) {
+    const without = (list: readonly Json[], other: readonly Json[]) => list.filter((each) => !other.includes(each))
+    const [added, gone] = [without(seen as readonly Json[], expected as readonly Json[]), without(expected as readonly Json[], seen as readonly Json[])]
+    const said = [added.length > 0 && `${valueInWords(added)} is there`, gone.length > 0 && `${valueInWords(gone)} is not`]
+    return `${property}: ${said.filter(Boolean).join(', ') || 'another order'}`
+  }
+  return `${property} is ${valueInWords(seen)}, not ${valueInWords(expected)}`.slice(0, LONGEST)
 }
