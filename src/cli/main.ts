@@ -6,6 +6,7 @@ type Add = (program: Command, io: Io, done: (code: ExitCode) => void) => void
 
 /** Each is loaded when it is asked for: starting all of them takes longer than most of them run. */
 const COMMANDS: Readonly<Record<string, () => Promise<Add>>> = {
+  adopt: async () => (await import('./adopt.js')).addAdopt,
   check: async () => (await import('./check.js')).addCheck,
   show: async () => (await import('./show.js')).addShow,
   why: async () => (await import('./why.js')).addWhy,

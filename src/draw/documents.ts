@@ -1,3 +1,4 @@
+import type { Adopted } from '../reality/adopt-export.js'
 import type { DriftReport } from '../reality/drift.js'
 import type { MeasuredSurround } from '../reality/measured.js'
 import type { Groups } from '../change/groups.js'
@@ -54,6 +55,14 @@ export function driftDocument(resolved: ResolvedSite, report: DriftReport, measu
     findings: findings.map(({ advice: _advice, ...finding }) => finding),
   }
 }
+
+/** A site file that was made from an export, and what of the export it does not say. */
+export const adoptedDocument = ({ document: _document, ...report }: Adopted, file: string | null, text: string) => ({
+  ...head('adopted'),
+  file,
+  ...(file === null && { text }),
+  ...report,
+})
 
 /** Pages that are really the same, and what could be said once. */
 export const groupsDocument = (groups: Groups) => ({ ...head('groups'), ...groups })

@@ -1,0 +1,286 @@
+import { jsonpath } from 'json-p3'
+import picomatch from 'picomatch'
+import { isObject, type Json, type JsonObject } from '../model/json.js'
+import { SiteError } from '../model/problem.js'
+import { isTable, type Mapping, type MappingField, type MappingRecord } from './mapping.js'
+
+/** A file of an export, as JSON: rows of a table, or a document. */
+export interface ExportFile {
+  readonly name: string
+  readonly value: Json
+}
+
+/** Something that a mapping did not settle, and how often. */
+export interface Remark {
+  readonly what: string
+  readonly times: number
+  /** One place where it is so. */
+  readonly example: string
+}
+
+export interface Adopted {
+  /** The site file. */
+  readonly document: JsonObject
+  /** Records that were taken, by where they went. */
+  readonly taken: Readonly<Record<string, number>>
+  /** What of the export nothing asked for. */
+  readonly unmapped: readonly Remark[]
+  /** Words that the mapping does not know: what was said instead. */
+  readonly guessed: readonly Remark[]
+  /** What the export does not say, and the mapping's default does. */
+  readonly defaulted: readonly Remark[]
+}
+
+interface Place {
+  readonly file: string
+  readonly location: readonly (string | number)[]
+}
+
+/** Makes a site file from an export. @throws {SiteError} Where a JSONPath is none, or two records go to one place. */
+export function adoptExport(mapping: Mapping, files: readonly ExportFile[], mappingFile: string): Adopted {
+  return new Adopter(mapping, files, mappingFile).run()
+}
+
+type Draft = { [key: string]: DraftValue }
+type DraftValue = Json | Draft | DraftValue[]
+
+class Adopter {
+  readonly #mapping: Mapping
+  readonly #files: readonly ExportFile[]
+  readonly #mappingFile: string
+  readonly #document: Draft
+  readonly #taken: Record<string, number> = {}
+  readonly #read = new Set<string>()
+  readonly #guessed = new Remarks()
+  readonly #defaulted = new Remarks()
+
+  constructor(mapping: Mapping, files: readonly ExportFile[], mappingFile: string) {
+    this.#mapping = mapping
+    this.#files = files
+    this.#mappingFile = mappingFile
+    this.#document = { wembra: 1, site: { name: 'Adopted' }, theme: {}, pages: {}, ...structuredClone(mapping.give ?? {}) } as Draft
+  }
+
+  run(): Adopted {
+    for (const [index, record] of this.#mapping.records.entries())
+      for (const { file, value, location } of this.#recordsOf(record, index)) {
+        if (!isAsked(record, value)) continue
+        const place = { file: file.name, location }
+        for (const key of Object.keys(record.where ?? {})) this.#note({ ...place, location: [...location, key] })
+        this.#put(record, index, value, place)
+        this.#taken[record.to] = (this.#taken[record.to] ?? 0) + 1
+      }
+    return {
+      document: this.#document as JsonObject,
+      taken: this.#taken,
+      unmapped: this.#unmapped(),
+      guessed: this.#guessed.all(),
+      defaulted: this.#defaulted.all(),
+    }
+  }
+
+  *#recordsOf(record: MappingRecord, index: number): Generator<{ file: ExportFile; value: Json; location: readonly (string | number)[] }> {
+    for (const from of [record.from ?? {}].flat()) {
+      const isMeant = picomatch(from.file ?? '**', { contains: false })
+      for (const file of this.#files) {
+        if (!isMeant(file.name)) continue
+        const path = from.at ?? (isTable(file.value) ? '$[*]' : '$')
+        for (const { value, location } of this.#query(path, file.value, `/records/${index}/from`)) yield { file, value, location }
+      }
+    }
+  }
+
+  #query(path: string, value: Json, where: string): readonly { value: Json; location: readonly (string | number)[] }[] {
+    try {
+      return [...jsonpath.query(path, value as never)].map((node) => ({ value: node.value as Json, location: node.location }))
+    } catch (error) {
+      throw this.#error(where, `"${path}" is no JSONPath (RFC 9535): ${(error as Error).message}`)
+    }
+  }
+
+  #error(where: string, message: string): SiteError {
+    return new SiteError([{ code: 'wrong-value', file: this.#mappingFile, line: 1, column: 1, message: `${where}: ${message}` }])
+  }
+
+  #put(record: MappingRecord, index: number, source: Json, place: Place): void {
+    const where = `/records/${index}`
+    const path = record.to
+      .split('/')
+      .slice(1)
+      .map((step) => step.replace(/\{([^}]+)\}/g, (_, name: string) => this.#idOf(name, source, place, where)))
+    const value = record.value === undefined ? this.#fields(record, index, source, place) : this.#value(record.value, source, place, `${where}/value`)
+    if (value !== undefined) this.#set(path, value, where)
+  }
+
+  #idOf(name: string, source: Json, place: Place, where: string): string {
+    const found = this.#look(name, source, place, where, false)
+    if (typeof found === 'string' || typeof found === 'number') return String(found)
+    throw this.#error(where, `the record at ${placeText(place)} has no "${name}" to be named by`)
+  }
+
+  #fields(record: MappingRecord, index: number, source: Json, place: Place): Draft {
+    const out: Draft = {}
+    for (const [name, spec] of Object.entries(record.fields ?? {})) {
+      const value = this.#value(spec, source, place, `/records/${index}/fields/${name}`)
+      if (value === undefined) continue
+      if (name === '...') Object.assign(out, isObject(value) ? value : {})
+      else setIn(out, name.split('.'), value)
+    }
+    return out
+  }
+
+  #value(spec: MappingField, source: Json, place: Place, where: string): Json | undefined {
+    const said = typeof spec === 'string' ? { at: spec } : spec
+    if (said.value !== undefined) return said.value
+    const what = `${where.replace(/^\/records\/\d+\/(fields\/)?/, '')} of ${this.#mapping.records[Number(where.split('/')[2])]?.to ?? ''}`
+    let value = this.#look(said.at ?? '$', source, place, where, said.list ?? false)
+    if (value === '' || value === null) value = undefined
+    if (value !== undefined && said.parse !== undefined && typeof value === 'string')
+      value = parseText(value, said.parse) ?? (said.split === undefined ? this.#unread(what, value, said.parse, place) : value)
+    if (value !== undefined && said.split !== undefined && typeof value === 'string') {
+      const { split } = said
+      value = value.split(split).map((each) => each.trim()).filter(Boolean)
+    }
+    if (value === undefined) {
+      if (said.default === undefined) return undefined
+      this.#defaulted.add(`${what} is ${JSON.stringify(said.default)}`, placeText(place))
+      return said.default
+    }
+    if (said.keys || said.wordsIn || said.words) value = this.#inWords(value, said, what, place)
+    return value === null ? undefined : value
+  }
+
+  /** A text that is not what it should be says nothing; that is told. */
+  #unread(what: string, text: string, as: string, place: Place): undefined {
+    this.#guessed.add(`${what} is left out: "${text.slice(0, 40)}" is no ${as}`, placeText(place))
+    return undefined
+  }
+
+  #look(at: string, source: Json, place: Place, where: string, isList: boolean): Json | undefined {
+    if (!at.startsWith('$')) {
+      this.#note({ ...place, location: [...place.location, at] })
+      return isObject(source) && Object.hasOwn(source, at) ? source[at] : undefined
+    }
+    const found = this.#query(at, source, where)
+    for (const { location } of found) this.#note({ ...place, location: [...place.location, ...location] })
+    return isList ? (found.length > 0 ? found.map(({ value }) => value) : undefined) : found[0]?.value
+  }
+
+  #inWords(value: Json, said: Exclude<MappingField, string>, what: string, place: Place): Json | undefined {
+    if (isObject(value) || Array.isArray(value)) return renamed(value, said.keys ?? {}, said.wordsIn ?? {}, said.words ?? {})
+    const key = String(value)
+    if (!said.words || Object.hasOwn(said.words, key)) return said.words?.[key] ?? (said.words ? undefined : value)
+    if (said.else === undefined) {
+      this.#guessed.add(`${what} is left out: the mapping has no word for "${key}"`, placeText(place))
+      return undefined
+    }
+    this.#guessed.add(`${what} is ${JSON.stringify(said.else)} where the export says "${key}"`, placeText(place))
+    return said.else
+  }
+
+  #set(path: readonly string[], value: Json | Draft, where: string): void {
+    let here: DraftValue = this.#document
+    for (const [depth, key] of path.entries()) {
+      const isLast = depth === path.length - 1
+      if (Array.isArray(here)) throw this.#error(where, `${path.join('/')} leads into a list`)
+      if (!isObject(here)) throw this.#error(where, `${path.join('/')} leads into a value`)
+      const map = here as Draft
+      if (isLast && key !== '-') {
+        if (isObject(map[key]) && isObject(value) && Object.keys(map[key]).length > 0)
+          throw this.#error(where, `two records go to /${path.join('/')}`)
+        define(map, key, value)
+      } else if (path[depth + 1] === '-' && depth === path.length - 2) {
+        define(map, key, [...((map[key] as readonly Json[] | undefined) ?? []), value as Json])
+        return
+      } else {
+        if (!isObject(map[key])) define(map, key, {})
+        here = map[key] as Draft
+      }
+    }
+  }
+
+  #note({ file, location }: Place): void {
+    this.#read.add(`${file} ${JSON.stringify(location)}`)
+  }
+
+  /** Leaves of the export that nothing asked for, numbers of lists left out. */
+  #unmapped(): readonly Remark[] {
+    const found = new Remarks()
+    const look = (file: string, value: Json, location: readonly (string | number)[]): void => {
+      if (this.#read.has(`${file} ${JSON.stringify(location)}`)) return
+      const inside: readonly (readonly [string | number, Json])[] = Array.isArray(value)
+        ? (value as readonly Json[]).map((each, n) => [n, each] as const)
+        : isObject(value)
+          ? Object.entries(value)
+          : []
+      if (inside.length === 0) {
+        if (value !== null && value !== '') found.add(`${file} ${patternOf(location)}`, JSON.stringify(value)?.slice(0, 60) ?? '')
+        return
+      }
+      for (const [key, each] of inside) look(file, each, [...location, key])
+    }
+    for (const { name, value } of this.#files) look(name, value, [])
+    return found.all()
+  }
+}
+
+class Remarks {
+  readonly #found = new Map<string, { times: number; example: string }>()
+
+  add(what: string, example: string): void {
+    const known = this.#found.get(what)
+    if (known) known.times += 1
+    else this.#found.set(what, { times: 1, example })
+  }
+
+  all(): readonly Remark[] {
+    return [...this.#found].map(([what, rest]) => ({ what, ...rest })).sort((a, b) => b.times - a.times)
+  }
+}
+
+const placeText = ({ file, location }: Place): string => `${file} $${location.map((step) => `[${JSON.stringify(step)}]`).join('')}`
+const patternOf = (location: readonly (string | number)[]): string =>
+  `$${location.map((step) => (typeof step === 'number' ? '[*]' : `.${step}`)).join('')}`
+
+function isAsked({ where }: MappingRecord, value: Json): boolean {
+  return Object.entries(where ?? {}).every(([key, wanted]) => isObject(value) && String(value[key] ?? null) === String(wanted))
+}
+
+/** A key of the export may be any word, `__proto__` as well. */
+function define(map: Draft, key: string, value: DraftValue): void {
+  Object.defineProperty(map, key, { value, enumerable: true, configurable: true, writable: true })
+}
+
+function setIn(map: Draft, path: readonly string[], value: Json): void {
+  const [key = '', ...rest] = path
+  if (rest.length === 0) define(map, key, value)
+  else {
+    if (!isObject(map[key])) define(map, key, {})
+    setIn(map[key] as Draft, rest, value)
+  }
+}
+
+function parseText(text: string, as: 'json' | 'number' | 'boolean'): Json | undefined {
+  if (as === 'boolean') return ({ true: true, false: false, '1': true, '0': false, yes: true, no: false } as Record<string, boolean>)[text.trim().toLowerCase()]
+  if (as === 'number') return Number.isFinite(Number(text)) && text.trim() !== '' ? Number(text) : undefined
+  try {
+    return JSON.parse(text) as Json
+  } catch {
+    return undefined
+  }
+}
+
+type Words = Readonly<Record<string, string | number | boolean | null>>
+
+/** Keys and words of a value in the names of a site file, at any depth. */
+function renamed(value: Json, keys: Readonly<Record<string, string>>, wordsIn: Readonly<Record<string, Words>>, words: Words): Json {
+  if (Array.isArray(value)) return (value as readonly Json[]).map((each) => renamed(each, keys, wordsIn, words))
+  if (isObject(value))
+    return Object.fromEntries(
+      Object.entries(value).map(([key, each]) => [
+        Object.hasOwn(keys, key) ? (keys[key] as string) : key,
+        renamed(each, keys, wordsIn, Object.hasOwn(wordsIn, key) ? { ...words, ...wordsIn[key] } : words),
+      ]),
+    )
+  return Object.hasOwn(words, String(value)) ? (words[String(value)] as Json) : value
+}
