@@ -45,10 +45,14 @@ export function addAdopt(program: Command, io: Io, done: (code: ExitCode) => voi
       if (options.url) return (await import('./adopt-pages.js')).adoptPages(words, options, io)
       const [mapping, ...exports] = words
       if (mapping === undefined || exports.length === 0)
-        throw new UsageError('name a mapping file and an export, or an address with --url; docs/mapping.md tells how a mapping is written')
+        throw new UsageError(
+          'name a mapping file and an export, or an address with --url; docs/mapping.md tells how a mapping is written',
+        )
       const adopted = adoptExport(readMapping(readText(mapping), mapping), exports.map(readExport), mapping)
       writeAdopted(stringify(adopted.document, { lineWidth: 0 }), options, io, (text) =>
-        options.format === 'json' ? json(adoptedDocument(adopted, options.out ?? null, text)) : adoptedText(adopted, io),
+        options.format === 'json'
+          ? json(adoptedDocument(adopted, options.out ?? null, text))
+          : adoptedText(adopted, io),
       )
       return ExitCode.fine
     },
@@ -56,7 +60,8 @@ export function addAdopt(program: Command, io: Io, done: (code: ExitCode) => voi
 }
 
 function readText(file: string): string {
-  if (!existsSync(file)) throw new UsageError(`there is no file "${file}"; docs/mapping.md tells how a mapping is written`)
+  if (!existsSync(file))
+    throw new UsageError(`there is no file "${file}"; docs/mapping.md tells how a mapping is written`)
   return readFileSync(file, 'utf8')
 }
 
@@ -98,6 +103,9 @@ function adoptedText({ taken, unmapped, guessed, defaulted }: Adopted, io: Io): 
     ...list('Said by the mapping’s default:', defaulted),
     ...list('In the export, and asked for by nothing:', unmapped),
     `${c.bold('Adopted:')}\n${columnsOf(rows)}`,
-    `${count(Object.values(taken).reduce((a, b) => a + b, 0), 'record')} adopted, ${guessed.length} guessed, ${unmapped.length} kinds of field left out`,
+    `${count(
+      Object.values(taken).reduce((a, b) => a + b, 0),
+      'record',
+    )} adopted, ${guessed.length} guessed, ${unmapped.length} kinds of field left out`,
   ].join('\n\n')}\n`
 }

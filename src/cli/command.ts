@@ -1,4 +1,5 @@
 import { FetchError } from '../node/source.js'
+import { DraftError } from '../reality/draft.js'
 import { ObservationError } from '../reality/observation.js'
 import { Option, type Command } from 'commander'
 import { EditError } from '../change/edit-yaml.js'
@@ -45,7 +46,17 @@ export function addCommand<O>(
 }
 
 /** Errors whose message says all that a person needs. */
-const MEANT_FOR_PEOPLE = [UsageError, EditError, FetchError, ObservationError, PackError, PatchError, PathError, SelectorError]
+const MEANT_FOR_PEOPLE = [
+  UsageError,
+  DraftError,
+  EditError,
+  FetchError,
+  ObservationError,
+  PackError,
+  PatchError,
+  PathError,
+  SelectorError,
+]
 
 /** Bad input and bad use end with exit 2 and a message that says where and what to do; a bug of ours keeps its stack. */
 async function guarded(run: () => ExitCode | Promise<ExitCode>, name: string, io: Io): Promise<ExitCode> {

@@ -58,9 +58,16 @@ const FEW_PAGES = 2
 const LONGEST_LINE = 16 * 1024 * 1024
 
 /** Looks at what the words of a command name: addresses, sitemaps, folders and files of HTML, saved observations. */
-export async function crawl(words: readonly string[], options: CrawlOptions, context: CrawlContext, io: Io): Promise<readonly Seen[]> {
+export async function crawl(
+  words: readonly string[],
+  options: CrawlOptions,
+  context: CrawlContext,
+  io: Io,
+): Promise<readonly Seen[]> {
   if (words.length === 0)
-    throw new UsageError('name what to look at: an address, a sitemap, a folder of HTML, or saved observations (.ndjson)')
+    throw new UsageError(
+      'name what to look at: an address, a sitemap, a folder of HTML, or saved observations (.ndjson)',
+    )
   const saved = words.filter((word) => word.endsWith('.ndjson')).flatMap((file) => readSaved(file))
   const targets = words.filter((word) => !word.endsWith('.ndjson'))
   if (targets.length === 0) return saved
@@ -72,7 +79,8 @@ export async function crawl(words: readonly string[], options: CrawlOptions, con
   const most = positive(options.maxPages, '--max-pages', 'a number')
   const { source, urls } = await gather(targets, options, context, timeoutMs, most)
   const left = urls.filter((url) => !done.has(url))
-  if (left.length > 0 && file !== undefined && done.size > 0) io.err(`${count(done.size, 'page')} looked at before, ${left.length} to go\n`)
+  if (left.length > 0 && file !== undefined && done.size > 0)
+    io.err(`${count(done.size, 'page')} looked at before, ${left.length} to go\n`)
   const bar = io.progress?.('pages', left.length, FEW_PAGES)
   const eye = options.browser ? await BrowserEye.open() : undefined
   let pages = 0
@@ -110,7 +118,12 @@ async function gather(
   if (local.length > 0) return fromFiles(local, context.home, maxBytes, most)
   for (const address of addresses) if (!URL.canParse(address)) throw new UsageError(`"${address}" is no address`)
   const origins = new Set(addresses.map((address) => new URL(address).origin))
-  const source = new Web(options.otherOrigins ? undefined : origins, { timeoutMs, maxBytes }, headersOf(options), origins)
+  const source = new Web(
+    options.otherOrigins ? undefined : origins,
+    { timeoutMs, maxBytes },
+    headersOf(options),
+    origins,
+  )
   const urls: string[] = []
   for (const address of addresses) {
     const looksSo = /\.(xml|txt)(\.gz)?$/i.test(new URL(address).pathname)
@@ -128,13 +141,22 @@ const withoutHash = (address: string): string => {
   return url.href
 }
 
-function fromFiles(words: readonly string[], home: string, maxBytes: number, most: number): { source: Source; urls: readonly string[] } {
+function fromFiles(
+  words: readonly string[],
+  home: string,
+  maxBytes: number,
+  most: number,
+): { source: Source; urls: readonly string[] } {
   const [first = ''] = words
-  for (const word of words) if (!existsSync(word)) throw new UsageError(`there is no file or folder "${word}", and it is no address`)
+  for (const word of words)
+    if (!existsSync(word)) throw new UsageError(`there is no file or folder "${word}", and it is no address`)
   const isFolder = statSync(first).isDirectory()
-  if (words.length > 1 && words.some((word) => statSync(word).isDirectory())) throw new UsageError('name one folder, or files')
+  if (words.length > 1 && words.some((word) => statSync(word).isDirectory()))
+    throw new UsageError('name one folder, or files')
   const root = isFolder ? first : dirname(resolve(first))
-  const files = isFolder ? globSync('**/*.{html,htm}', { cwd: root }).sort() : words.map((word) => relative(root, resolve(word)))
+  const files = isFolder
+    ? globSync('**/*.{html,htm}', { cwd: root }).sort()
+    : words.map((word) => relative(root, resolve(word)))
   if (files.length === 0) throw new UsageError(`no HTML is in ${first}`)
   const { origin } = new URL(home)
   const urls = files.slice(0, most).map((file) => new URL(addressOfFile(file), origin).href)
@@ -143,7 +165,10 @@ function fromFiles(words: readonly string[], home: string, maxBytes: number, mos
 
 /** `visit/index.html` and `visit.html` are served at `/visit`, as most servers do. */
 const addressOfFile = (file: string): string => {
-  const path = file.split(sep).join('/').replace(/\.html?$/i, '')
+  const path = file
+    .split(sep)
+    .join('/')
+    .replace(/\.html?$/i, '')
   const short = basename(path) === 'index' ? path.slice(0, -'index'.length).replace(/\/$/, '') : path
   return `/${short.split('/').map(encodeURIComponent).join('/')}`
 }
@@ -152,7 +177,8 @@ function headersOf({ header = [] }: CrawlOptions): Readonly<Record<string, strin
   return Object.fromEntries(
     header.map((line) => {
       const [, name, value] = /^([\w-]+)\s*:\s*(.*)$/.exec(line) ?? []
-      if (name === undefined || value === undefined) throw new UsageError(`"${line}" is no header; write for example "cookie: member=1"`)
+      if (name === undefined || value === undefined)
+        throw new UsageError(`"${line}" is no header; write for example "cookie: member=1"`)
       return [name.toLowerCase(), value]
     }),
   )
@@ -165,7 +191,11 @@ export function positive(text: string, option: string, what: string): number {
 }
 
 /** The file of `--save`, with what is in it: a last line that was cut short is taken off. */
-function prepareFile({ save, resume, overwrite }: CrawlOptions): { path: string; earlier: readonly Seen[] } | undefined {
+function prepareFile({
+  save,
+  resume,
+  overwrite,
+}: CrawlOptions): { path: string; earlier: readonly Seen[] } | undefined {
   if (save === undefined) {
     if (resume) throw new UsageError('--resume goes with --save: say which file to go on with')
     return undefined
@@ -199,7 +229,8 @@ export function readSaved(file: string): readonly Seen[] {
 function readLines(text: string, file: string): readonly Seen[] {
   return text.split('\n').flatMap((line, n) => {
     if (line.trim() === '') return []
-    if (line.length > LONGEST_LINE) throw new ObservationError(`${file}:${n + 1}:1: too-large: this line is too long for an observation`)
+    if (line.length > LONGEST_LINE)
+      throw new ObservationError(`${file}:${n + 1}:1: too-large: this line is too long for an observation`)
     return [readObservation(line, `${file}:${n + 1}:1`)]
   })
 }

@@ -5,11 +5,9 @@ import { findingsMarkdown } from '../draw/findings/markdown.js'
 import { findingsSarif } from '../draw/findings/sarif.js'
 import { SEVERITIES, type Severity } from '../inspect/rule.js'
 import { RULES } from '../inspect/rules/index.js'
-import type { Viewport } from '../model/site.js'
 import { writeWhole } from '../node/write-file.js'
 import { findDrift, type DriftFinding, type DriftReport } from '../reality/drift.js'
 import { measuredHeights, type MeasuredSurround } from '../reality/measured.js'
-import { DEFAULT_LOCATORS } from '../resolve/chrome-tree.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 import { addCommand, choice } from './command.js'
 import { crawl, crawlOptions, type CrawlOptions, type Seen } from './crawl.js'
@@ -19,6 +17,7 @@ import { findViewports, openSite, splitSite, type SiteOptions } from './site-arg
 import { refuseStdin, takePatch, undoOption } from './take.js'
 import { count, json, paragraph, placeText, someOf } from './text.js'
 import { VERSION } from './version.js'
+import { USUAL_VIEWPORTS } from './viewports.js'
 
 const FORMATS = ['text', 'json', 'ndjson', 'sarif', 'markdown'] as const
 
@@ -83,15 +82,8 @@ export function addObserve(program: Command, io: Io, done: (code: ExitCode) => v
 const isThere = (site: string): boolean =>
   site !== '.' || (existsSync('.') && readdirSync('.').some((name) => /\.site\.(ya?ml|json)$/.test(name)))
 
-/** Viewports of a site that was not described yet. */
-const USUAL: readonly Viewport[] = [
-  { name: 'desk', width: 1280, height: 800 },
-  { name: 'tablet', width: 768, height: 1024 },
-  { name: 'phone', width: 390, height: 844 },
-]
-
 function contextOf(resolved: ResolvedSite | undefined, options: ObserveCliOptions) {
-  if (!resolved) return { viewports: USUAL, locators: {}, home: 'https://site.invalid' }
+  if (!resolved) return { viewports: USUAL_VIEWPORTS, locators: {}, home: 'https://site.invalid' }
   const { site } = resolved
   const names = findViewports(resolved, options.viewport)
   const front = site.data.purposes?.front
@@ -102,7 +94,8 @@ function contextOf(resolved: ResolvedSite | undefined, options: ObserveCliOption
   })
   return {
     viewports: site.viewports.filter(({ name }) => names.includes(name)),
-    locators: { ...DEFAULT_LOCATORS, ...site.data.locators },
+    // Parts that the site does not name are found by landmarks and by how pages are built.
+    locators: site.data.locators ?? {},
     home: site.data.site.url ?? 'https://site.invalid',
     ...(options.everyPage && { paths }),
   }
@@ -144,14 +137,23 @@ function driftText(report: DriftReport, seen: readonly Seen[], measured: readonl
   const blocks = findings.map((f) =>
     [
       `${c.bold(placeText(f.at))} ${paint[f.severity](f.severity)} ${c.dim(`${f.rule} ${f.facet}`)}`,
-      paragraph(`${f.message} (${f.pages.length > 1 ? `${f.pages.length} pages: ` : ''}${someOf(f.pages, PAGES_NAMED)})`, columns),
+      paragraph(
+        `${f.message} (${f.pages.length > 1 ? `${f.pages.length} pages: ` : ''}${someOf(f.pages, PAGES_NAMED)})`,
+        columns,
+      ),
       ...decidersOf(f).map((line) => paragraph(c.dim(line), columns)),
     ].join('\n'),
   )
   const list = (title: string, lines: readonly string[]): readonly string[] =>
     lines.length === 0
       ? []
-      : [[c.bold(title), ...lines.slice(0, LINES_NAMED).map((line) => paragraph(line, columns)), ...(lines.length > LINES_NAMED ? [`  and ${lines.length - LINES_NAMED} more`] : [])].join('\n')]
+      : [
+          [
+            c.bold(title),
+            ...lines.slice(0, LINES_NAMED).map((line) => paragraph(line, columns)),
+            ...(lines.length > LINES_NAMED ? [`  and ${lines.length - LINES_NAMED} more`] : []),
+          ].join('\n'),
+        ]
   const guessed = new Set(estimates.map(({ page, property }) => `${page} ${property}`))
   const views = seen.filter(({ report: kind }) => kind === 'observation').length
   const verdict =
@@ -162,11 +164,19 @@ function driftText(report: DriftReport, seen: readonly Seen[], measured: readonl
         : `${count(findings.length, 'drift')} on ${new Set(findings.flatMap((f) => f.pages)).size} of ${count(compared.length, 'page')}, in ${count(views, 'view')}`
   return `${[
     ...blocks,
-    ...list('Not observed:', unseen.map(({ page, because }) => `${page}: ${because}`)),
+    ...list(
+      'Not observed:',
+      unseen.map(({ page, because }) => `${page}: ${because}`),
+    ),
     ...list('Not in the site file:', strange),
     ...list(
       'Measured otherwise than worked out (--write-measured writes it down):',
-      measured.map(({ id, heights, pages, of }) => `${id}: ${Object.entries(heights).map(([v, px]) => `${v} ${px} px`).join(', ')} on ${pages} of ${of} pages`),
+      measured.map(
+        ({ id, heights, pages, of }) =>
+          `${id}: ${Object.entries(heights)
+            .map(([v, px]) => `${v} ${px} px`)
+            .join(', ')} on ${pages} of ${of} pages`,
+      ),
     ),
     ...list('Only estimated, and seen otherwise (a height would settle it):', [...guessed]),
     verdict,

@@ -1,4 +1,5 @@
 import type { Adopted } from '../reality/adopt-export.js'
+import type { Draft } from '../reality/draft.js'
 import type { DriftReport } from '../reality/drift.js'
 import type { MeasuredSurround } from '../reality/measured.js'
 import type { Groups } from '../change/groups.js'
@@ -59,6 +60,14 @@ export function driftDocument(resolved: ResolvedSite, report: DriftReport, measu
 /** A site file that was made from an export, and what of the export it does not say. */
 export const adoptedDocument = ({ document: _document, ...report }: Adopted, file: string | null, text: string) => ({
   ...head('adopted'),
+  file,
+  ...(file === null && { text }),
+  ...report,
+})
+
+/** A site file that was drafted from real pages. */
+export const draftDocument = ({ text: _text, ...report }: Draft, file: string | null, text: string) => ({
+  ...head('draft'),
   file,
   ...(file === null && { text }),
   ...report,

@@ -13,8 +13,17 @@ const SCRIPT = fileURLToPath(new URL('../../dist/observe/script.js', import.meta
 /** Nothing is fetched by the browser itself: what it may have comes through its `Source`, all else meets a closed door. */
 const ARGUMENTS = [
   ...['--no-sandbox', '--disable-gpu', '--disable-background-networking', '--disable-component-update'],
-  ...['--disable-sync', '--font-render-hinting=none', '--proxy-server=http://127.0.0.1:9', '--proxy-bypass-list=<-loopback>'],
-  ...['--force-webrtc-ip-handling-policy=disable_non_proxied_udp', '--mute-audio', '--js-flags=--max-old-space-size=512'],
+  ...[
+    '--disable-sync',
+    '--font-render-hinting=none',
+    '--proxy-server=http://127.0.0.1:9',
+    '--proxy-bypass-list=<-loopback>',
+  ],
+  ...[
+    '--force-webrtc-ip-handling-policy=disable_non_proxied_udp',
+    '--mute-audio',
+    '--js-flags=--max-old-space-size=512',
+  ],
 ]
 /** A page may go on loading pictures for ever; so long is waited for them once its markup is there. */
 const SETTLE_MS = 5000
@@ -36,7 +45,10 @@ export class BrowserEye {
   /** @throws {FetchError} When there is no browser, or no program to drive it. */
   static async open(path = process.env['CHROMIUM'] ?? BROWSERS.find((each) => existsSync(each))): Promise<BrowserEye> {
     if (path === undefined)
-      throw new FetchError('browser-failed', `there is no Chromium at ${BROWSERS.join(', ')}; install it, or name one with CHROMIUM=/path`)
+      throw new FetchError(
+        'browser-failed',
+        `there is no Chromium at ${BROWSERS.join(', ')}; install it, or name one with CHROMIUM=/path`,
+      )
     const { chromium } = await import('playwright-core').catch(() => {
       throw new FetchError('browser-failed', '--browser needs the package playwright-core: npm install playwright-core')
     })
@@ -103,7 +115,11 @@ class Tab {
   }
 
   static async open(browser: Browser): Promise<Tab> {
-    const context = await browser.newContext({ serviceWorkers: 'block', acceptDownloads: false, reducedMotion: 'reduce' })
+    const context = await browser.newContext({
+      serviceWorkers: 'block',
+      acceptDownloads: false,
+      reducedMotion: 'reduce',
+    })
     const page = await context.newPage()
     const tab = new Tab(context, page, await context.newCDPSession(page))
     context.on('page', (other) => void other.close().catch(() => undefined))
@@ -129,9 +145,11 @@ class Tab {
     const found: Observation[] = []
     for (const viewport of viewports) {
       await this.#page.setViewportSize({ width: viewport.width, height: viewport.height })
-      await this.#page.goto(document.url, { waitUntil: 'domcontentloaded', timeout: timeoutMs }).catch((error: Error) => {
-        throw new FetchError('browser-failed', `the browser cannot open it: ${error.message.split('\n')[0]}`)
-      })
+      await this.#page
+        .goto(document.url, { waitUntil: 'domcontentloaded', timeout: timeoutMs })
+        .catch((error: Error) => {
+          throw new FetchError('browser-failed', `the browser cannot open it: ${error.message.split('\n')[0]}`)
+        })
       await this.#page.waitForLoadState('load', { timeout: Math.min(SETTLE_MS, timeoutMs) }).catch(() => undefined)
       found.push(withHeaders(await this.#observeHere(look, viewport), document))
     }
@@ -182,8 +200,12 @@ const answer = ({ status, type, body, headers }: Fetched) => ({
   status,
   headers: {
     ...(type !== '' && { 'content-type': type }),
-    ...(headers['content-security-policy'] !== undefined && { 'content-security-policy': headers['content-security-policy'] }),
-    ...(headers['access-control-allow-origin'] !== undefined && { 'access-control-allow-origin': headers['access-control-allow-origin'] }),
+    ...(headers['content-security-policy'] !== undefined && {
+      'content-security-policy': headers['content-security-policy'],
+    }),
+    ...(headers['access-control-allow-origin'] !== undefined && {
+      'access-control-allow-origin': headers['access-control-allow-origin'],
+    }),
   },
   body: Buffer.from(body),
 })
@@ -191,7 +213,10 @@ const answer = ({ status, type, body, headers }: Fetched) => ({
 async function within<T>(work: Promise<T>, ms: number, what: string): Promise<T> {
   let timer: NodeJS.Timeout | undefined
   const late = new Promise<never>((_, fail) => {
-    timer = setTimeout(() => fail(new FetchError('too-slow', `${what} within ${ms / 1000} s; --timeout allows more`)), ms)
+    timer = setTimeout(
+      () => fail(new FetchError('too-slow', `${what} within ${ms / 1000} s; --timeout allows more`)),
+      ms,
+    )
   })
   try {
     return await Promise.race([work, late])

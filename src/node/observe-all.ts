@@ -44,7 +44,9 @@ async function observeOne(url: string, options: ObserveAllOptions, shared: Sourc
   if (!isSamePage(fetched.url, url)) throw new FetchError('moved', `it leads on to ${fetched.url}`, fetched.status)
   expectPage(fetched)
   const document = { ...fetched, url }
-  return eye ? eye.observe(shared, document, viewports, { locators }, timeoutMs) : [observeMarkup(document, { locators })]
+  return eye
+    ? eye.observe(shared, document, viewports, { locators }, timeoutMs)
+    : [observeMarkup(document, { locators })]
 }
 
 /** A slash at the end, or a name instead of the bare host, makes no other page. */
@@ -59,10 +61,17 @@ function failureOf(url: string, error: unknown): ObservationFailure {
   if (!known && !isOurs) {
     // What a browser or parser says of a hostile page is that page's trouble.
     const { message } = error as Error
-    return { wembra: 1, report: 'observation-failure', url, viewport: null, code: 'browser-failed', message: message.split('\n')[0] ?? '' }
+    return {
+      wembra: 1,
+      report: 'observation-failure',
+      url,
+      viewport: null,
+      code: 'browser-failed',
+      message: message.split('\n')[0] ?? '',
+    }
   }
   return {
-    ...{ wembra: 1, report: 'observation-failure', url, viewport: null } as const,
+    ...({ wembra: 1, report: 'observation-failure', url, viewport: null } as const),
     code: known ? error.code : 'browser-failed',
     message: error.message,
     ...(known && error.status !== undefined && { status: error.status }),

@@ -25,17 +25,23 @@ export function readExport(file: string): ExportFile {
 
 function readText(file: string): string {
   try {
-    if (statSync(file).size > LARGEST) throw problem(file, 'too-large', 'this is larger than 512 MiB; export it in parts')
+    if (statSync(file).size > LARGEST)
+      throw problem(file, 'too-large', 'this is larger than 512 MiB; export it in parts')
     return readFileSync(file, 'utf8').replace(/^﻿/, '')
   } catch (error) {
     if (error instanceof SiteError) throw error
-    throw problem(file, 'unreadable', (error as NodeJS.ErrnoException).code === 'ENOENT' ? 'there is no such file' : (error as Error).message)
+    throw problem(
+      file,
+      'unreadable',
+      (error as NodeJS.ErrnoException).code === 'ENOENT' ? 'there is no such file' : (error as Error).message,
+    )
   }
 }
 
 const READERS: Readonly<Record<string, (text: string, file: string) => Json>> = {
   json: (text, file) => readJson(text, file, 1),
-  ndjson: (text, file) => text.split('\n').flatMap((line, n) => (line.trim() === '' ? [] : [readJson(line, file, n + 1)])),
+  ndjson: (text, file) =>
+    text.split('\n').flatMap((line, n) => (line.trim() === '' ? [] : [readJson(line, file, n + 1)])),
   csv: (text, file) => readCsv(text, file, ','),
   tsv: (text, file) => readCsv(text, file, '\t'),
   xml: readXml,
@@ -48,7 +54,13 @@ function readJson(text: string, file: string, line: number): Json {
     const { message } = error as Error
     const at = Number(/position (\d+)/.exec(message)?.[1] ?? 0)
     const before = text.slice(0, at).split('\n')
-    throw problem(file, 'unreadable', `this is no JSON: ${message}`, line + before.length - 1, (before.at(-1)?.length ?? 0) + 1)
+    throw problem(
+      file,
+      'unreadable',
+      `this is no JSON: ${message}`,
+      line + before.length - 1,
+      (before.at(-1)?.length ?? 0) + 1,
+    )
   }
 }
 
@@ -56,7 +68,12 @@ function readCsv(text: string, file: string, delimiter: string): Json {
   try {
     const first = text.slice(0, Math.max(0, text.indexOf('\n')))
     const semicolons = delimiter === ',' && first.includes(';') && !first.includes(',')
-    return parseCsv(text, { columns: true, delimiter: semicolons ? ';' : delimiter, skip_empty_lines: true, bom: true }) as Json
+    return parseCsv(text, {
+      columns: true,
+      delimiter: semicolons ? ';' : delimiter,
+      skip_empty_lines: true,
+      bom: true,
+    }) as Json
   } catch (error) {
     const { message, lines } = error as Error & { lines?: number }
     throw problem(file, 'unreadable', `this is no CSV with a first line of names: ${message}`, lines ?? 1)
@@ -65,9 +82,18 @@ function readCsv(text: string, file: string, delimiter: string): Json {
 
 function readXml(text: string, file: string): Json {
   if (/<!(DOCTYPE|ENTITY)/i.test(text))
-    throw problem(file, 'unreadable', 'it declares a document type, whose entities may expand without end; export without one')
+    throw problem(
+      file,
+      'unreadable',
+      'it declares a document type, whose entities may expand without end; export without one',
+    )
   try {
-    const parser = new XMLParser({ ignoreAttributes: false, attributeNamePrefix: '@', parseTagValue: false, ignoreDeclaration: true, removeNSPrefix: true,
+    const parser = new XMLParser({
+      ignoreAttributes: false,
+      attributeNamePrefix: '@',
+      parseTagValue: false,
+      ignoreDeclaration: true,
+      removeNSPrefix: true,
       // What holds elements is a list even where it stands alone, so that one record is read as two are.
       isArray: (_name, path, isLeaf, isAttribute) => !isAttribute && !isLeaf && String(path).includes('.'),
     })

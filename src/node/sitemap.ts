@@ -47,9 +47,10 @@ function parse(text: string, at: string): { pages: readonly string[]; sitemaps: 
     return { pages: lines.map((line) => line.trim()), sitemaps: [] }
   }
   refuseDoctype(text, `the sitemap ${at}`)
-  const document = new XMLParser({ removeNSPrefix: true, isArray: (name) => name === 'url' || name === 'sitemap' }).parse(
-    text,
-  ) as { urlset?: { url?: unknown[] }; sitemapindex?: { sitemap?: unknown[] } }
+  const document = new XMLParser({
+    removeNSPrefix: true,
+    isArray: (name) => name === 'url' || name === 'sitemap',
+  }).parse(text) as { urlset?: { url?: unknown[] }; sitemapindex?: { sitemap?: unknown[] } }
   const locations = (list: unknown[] | undefined): readonly string[] =>
     (list ?? []).flatMap((each) => {
       const loc = (each as { loc?: unknown } | null)?.loc
@@ -61,5 +62,8 @@ function parse(text: string, at: string): { pages: readonly string[]; sitemaps: 
 /** Entities of a document's own may expand without bound; no sitemap or export needs them. */
 export function refuseDoctype(text: string, what: string): void {
   if (/<!(DOCTYPE|ENTITY)/i.test(text.slice(0, 10_000)))
-    throw new FetchError('not-reached', `${what} declares a document type, which may hold entities without end; take it out`)
+    throw new FetchError(
+      'not-reached',
+      `${what} declares a document type, which may hold entities without end; take it out`,
+    )
 }

@@ -79,9 +79,12 @@ export class Web implements Source {
   async get(url: string): Promise<Fetched> {
     const signal = AbortSignal.timeout(this.#limits.timeoutMs)
     const seen = new Set<string>()
-    for (let at = this.#allowed(url); ; ) {
+    for (let at = this.#allowed(url); ;) {
       if (seen.has(at) || seen.size > MOST_REDIRECTS)
-        throw new FetchError('redirect-circle', `its redirects come to no end: ${[...seen].slice(0, 3).join(' → ')} → …`)
+        throw new FetchError(
+          'redirect-circle',
+          `its redirects come to no end: ${[...seen].slice(0, 3).join(' → ')} → …`,
+        )
       seen.add(at)
       const response = await this.#ask(at, signal)
       const next = response.status >= 300 && response.status < 400 ? response.headers.get('location') : null
@@ -111,7 +114,10 @@ export class Web implements Source {
     if (url.protocol !== 'http:' && url.protocol !== 'https:')
       throw new FetchError('other-origin', `it leads to ${url.protocol} ${address}, which is no page of the web`)
     if (this.#origins && !this.#origins.has(url.origin))
-      throw new FetchError('other-origin', `it leads to ${url.origin}, and only ${[...this.#origins].join(', ')} was asked for`)
+      throw new FetchError(
+        'other-origin',
+        `it leads to ${url.origin}, and only ${[...this.#origins].join(', ')} was asked for`,
+      )
     return url.href
   }
 
@@ -132,7 +138,11 @@ export class Web implements Source {
       for await (const chunk of response.body ?? []) {
         size += (chunk as Uint8Array).length
         if (size > maxBytes)
-          throw new FetchError('too-large', `it is larger than ${maxBytes} bytes; --max-size allows more`, response.status)
+          throw new FetchError(
+            'too-large',
+            `it is larger than ${maxBytes} bytes; --max-size allows more`,
+            response.status,
+          )
         chunks.push(chunk as Uint8Array)
       }
     } catch (error) {
@@ -144,7 +154,10 @@ export class Web implements Source {
   #failed(error: unknown): FetchError {
     const { name, message, cause } = error as Error & { cause?: { code?: string; message?: string } }
     if (name === 'TimeoutError' || name === 'AbortError')
-      return new FetchError('too-slow', `it did not come whole within ${this.#limits.timeoutMs / 1000} s; --timeout allows more`)
+      return new FetchError(
+        'too-slow',
+        `it did not come whole within ${this.#limits.timeoutMs / 1000} s; --timeout allows more`,
+      )
     return new FetchError('not-reached', `it cannot be reached: ${cause?.code ?? cause?.message ?? message}`)
   }
 }

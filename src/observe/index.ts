@@ -50,6 +50,7 @@ export function observe(options: ObserveOptions = {}): Observation {
     ...(look.laidOut && { direction: look.style(document.documentElement)?.direction === 'rtl' ? 'rtl' : 'ltr' }),
     ...optional('canonical', document.querySelector('link[rel~=canonical]')?.getAttribute('href')),
     ...optional('robots', document.querySelector('meta[name=robots i]')?.getAttribute('content')),
+    ...optional('shareImage', document.querySelector('meta[property="og:image"]')?.getAttribute('content')),
     ...(data.headline && { headline: data.headline }),
     types: data.types,
     classes: [...document.body.classList],
@@ -76,7 +77,7 @@ export function observe(options: ObserveOptions = {}): Observation {
 const APART: readonly PartName[] = ['header', 'footer', 'sidebar', 'title', 'byline', 'leadImage', 'comments']
 const WRAPPERS: readonly PartName[] = ['page', 'content', 'container', 'column']
 /** Parts whose inside is told. */
-const OUTLINED: ReadonlySet<PartName> = new Set(['header', 'footer', 'sidebar'])
+const OUTLINED: ReadonlySet<PartName> = new Set(['header', 'footer', 'sidebar', 'leadImage'])
 
 const optional = <K extends string>(key: K, value: string | null | undefined) =>
   (value ? { [key]: value.slice(0, LONGEST_TEXT) } : {}) as { [key in K]?: string }

@@ -28,42 +28,51 @@ export class Outliner {
     this.#wrappers = wrappers
   }
 
-  inside(element: Element, depth = 0): OutlineNode[] {
+  inside(element: Element, at = '', depth = 0): OutlineNode[] {
     if (depth > DEEPEST) this.isCut = true
-    return depth > DEEPEST ? [] : childrenOf(element).flatMap((child) => this.#nodes(child, depth))
+    return depth > DEEPEST ? [] : childrenOf(element).flatMap((child, n) => this.#nodes(child, `${at}${n}.`, depth))
   }
 
-  #nodes(element: Element, depth: number): OutlineNode[] {
+  #nodes(element: Element, at: string, depth: number): OutlineNode[] {
     if (this.#apart.has(element)) return []
     if (this.#count >= MOST_NODES) this.isCut = true
     if (this.isCut) return []
     const isWrapper = this.#holdsParts(element)
-    const leaf = isWrapper ? undefined : this.#leaf(element)
+    const leaf = isWrapper ? undefined : this.#leaf(element, at)
     if (leaf) {
       this.#count += 1
       return [leaf]
     }
-    const items = this.inside(element, depth + 1)
-    if (isWrapper) return items
+    if (isWrapper) return this.inside(element, at, depth + 1)
     const look = this.#look
+    const isRow = isBeside(childrenOf(element), look)
+    // What stands side by side keeps together, so that each column can be told from the next.
+    const items = isRow
+      ? childrenOf(element).flatMap((child, n) => this.#column(child, `${at}${n}.`, depth + 1))
+      : this.inside(element, at, depth + 1)
     const { ink, ...ground } = look.colours(element)
     const padding = look.padding(element)
-    const beside = isBeside(items) && { beside: true as const }
     const stands = element.id !== '' || element.hasAttribute('role') || 'background' in ground || 'picture' in ground
     // What has no look and no name of its own only groups.
-    if (!stands && (items.length === 0 || (!beside && !padding))) return items
+    if (!stands && (items.length === 0 || (!isRow && !padding))) return items
     this.#count += 1
     return [
       {
         kind: 'section',
-        ...this.#common(element),
+        ...this.#common(element, at),
         ...(ink !== undefined && { ink }),
         ...ground,
         ...(padding && { padding }),
-        ...beside,
+        ...(isRow && { beside: true as const }),
         ...(items.length > 0 && { items }),
       },
     ]
+  }
+
+  #column(element: Element, at: string, depth: number): OutlineNode[] {
+    const nodes = this.#nodes(element, at, depth)
+    if (nodes.length <= 1) return nodes
+    return [{ kind: 'section', ...this.#common(element, at), items: nodes }]
   }
 
   #holdsParts(element: Element): boolean {
@@ -72,10 +81,11 @@ export class Outliner {
     return false
   }
 
-  #common(element: Element) {
+  #common(element: Element, at: string) {
     const box = this.#look.box(element)
     const role = element.getAttribute('role') ?? undefined
     return {
+      at,
       ...(element.id !== '' && { id: element.id }),
       ...(role !== undefined && { role }),
       presence: this.#look.presence(element),
@@ -83,17 +93,18 @@ export class Outliner {
     }
   }
 
-  #leaf(element: Element): OutlineNode | undefined {
+  #leaf(element: Element, at: string): OutlineNode | undefined {
     const tag = tagOf(element)
     const role = roleOf(element)
     const make = (kind: OutlineNode['kind'], more: Partial<OutlineNode> = {}): OutlineNode => ({
       kind,
-      ...this.#common(element),
+      ...this.#common(element, at),
       ...more,
     })
+    const links = linksOf(element)
+    if (isListing(element)) return make('listing', { links })
     const level = headingLevel(element)
     if (level !== undefined) return make('heading', { level, ...textOf(element) })
-    const links = linksOf(element)
     if (role === 'navigation' && element.querySelector('h1,h2,h3,form') === null) return make('menu', { links })
     const fields = [...element.querySelectorAll('input,select,textarea')].filter(
       (field) => !UNSEEN_FIELDS.has(field.getAttribute('type') ?? ''),
@@ -101,13 +112,14 @@ export class Outliner {
     if (role === 'search' || (tag === 'form' && fields.some((f) => f.getAttribute('type') === 'search')))
       return make('search')
     if (tag === 'form' || role === 'form') return make('form', { fields: fields.length })
-    if (EMBEDS.has(tag)) return make('embed', {})
-    if (PICTURES.has(tag)) return make('image')
+    if (EMBEDS.has(tag)) return make('embed', sourceOf(element))
+    if (PICTURES.has(tag)) return make('image', sourceOf(element))
     const [only] = childrenOf(element)
     const words = textOf(element)
     if (only && childrenOf(element).length === 1 && words.text === '' && isPicture(only)) {
-      const home = tag === 'a' && leadsHome(element)
-      return make(home ? 'logo' : 'image', links.length > 0 ? { links } : {})
+      const link = tag === 'a' ? element : element.querySelector('a[href]')
+      const home = link !== null && leadsHome(link)
+      return make(home ? 'logo' : 'image', { ...sourceOf(element), ...(links.length > 0 && { links }) })
     }
     if (tag === 'a' || tag === 'button') return words.text === '' ? undefined : make('button', { ...words, links })
     if (words.text === '' || !isText(element)) return undefined
@@ -118,6 +130,23 @@ export class Outliner {
 const isPicture = (element: Element): boolean => {
   const inside = childrenOf(element)
   return PICTURES.has(tagOf(element)) || (inside.length === 1 && isPicture(inside[0] as Element))
+}
+
+/** Whether an element lists other pages: several entries alike, each with a heading that leads somewhere. */
+function isListing(element: Element): boolean {
+  const entries = childrenOf(element)
+  const [first] = entries
+  return (
+    first !== undefined &&
+    (entries.length > 1 || tagOf(first) === 'article') &&
+    entries.every(
+      (entry) =>
+        tagOf(entry) === tagOf(first) &&
+        ['article', 'li', 'div'].includes(tagOf(entry)) &&
+        entry.querySelectorAll('h2,h3,h4,h5,h6').length === 1 &&
+        entry.querySelector(':is(h2,h3,h4,h5,h6) a[href],a[href] :is(h2,h3,h4,h5,h6)') !== null,
+    )
+  )
 }
 
 /** Whether what stands in an element is lines of text. */
@@ -152,13 +181,25 @@ export function addressOf(link: Element): string {
   }
 }
 
-/** Whether things stand side by side: some two at the same height, one after the other. */
-function isBeside(items: readonly OutlineNode[]): boolean {
-  const boxes = items.flatMap(({ box, presence }) =>
-    box && presence === 'shown' && box.width > 0 && box.height > 0 ? [box] : [],
-  )
+/** Address of the picture or page that an element shows. */
+function sourceOf(element: Element): { source?: string } {
+  const shown = element.hasAttribute('src') ? element : element.querySelector('[src]')
+  const source = shown?.getAttribute('src')
+  return source && !source.startsWith('data:') ? { source: source.slice(0, LONGEST_TEXT) } : {}
+}
+
+/** Whether elements stand side by side: some two at the same height, one after the other. */
+function isBeside(elements: readonly Element[], look: Look): boolean {
+  const boxes = elements.flatMap((element) => {
+    const box = look.box(element)
+    return box && box.width > 0 && box.height > 0 && look.presence(element) === 'shown' ? [box] : []
+  })
   return boxes.some((a, n) => {
     const b = boxes[n + 1]
-    return b !== undefined && Math.min(a.y + a.height, b.y + b.height) > Math.max(a.y, b.y) && b.x !== a.x
+    return (
+      b !== undefined &&
+      Math.min(a.y + a.height, b.y + b.height) > Math.max(a.y, b.y) &&
+      (b.x >= a.x + a.width - 1 || b.x + b.width <= a.x + 1)
+    )
   })
 }

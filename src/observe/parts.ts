@@ -25,8 +25,10 @@ export function findParts(document: Document, look: Look, locators: Locators): P
     if (found) parts[name] = found
   }
   const guessed = (element: Element | undefined): FoundPart | undefined => element && { element, by: 'guess' }
+  /** The page's own comes first, its footer last: content may have some of its own. */
   const landmark = (role: string): FoundPart | undefined => {
     const all = elements.filter((element) => roleOf(element) === role)
+    if (role === 'contentinfo') all.reverse()
     const element = all.find((each) => look.presence(each) === 'shown') ?? all[0]
     return element && { element, by: 'landmark' }
   }
@@ -41,7 +43,7 @@ export function findParts(document: Document, look: Look, locators: Locators): P
   set('comments', () => guessed(named(body, /^(comments?|discussion|responses)(-(area|list|section))?$/i)))
   set('byline', () => guessed(guessByline(content)))
   set('leadImage', () => guessed(guessLeadImage(content, parts.title?.element, document)))
-  set('container', () => guessed(look.laidOut ? guessContainer(content, look) : undefined))
+  set('container', () => guessed(look.laidOut ? guessContainer(content, parts.sidebar?.element, look) : undefined))
   set('column', () => guessed(guessColumn(parts.container?.element, parts.sidebar?.element, look)))
   return parts
 }
@@ -154,7 +156,7 @@ function guessLeadImage(
 }
 
 /** The outermost element that holds nearly all of the content and is what makes it as wide as it is. */
-function guessContainer(content: Element | undefined, look: Look): Element | undefined {
+function guessContainer(content: Element | undefined, sidebar: Element | undefined, look: Look): Element | undefined {
   const outer = content && look.box(content)
   if (!content || !outer) return undefined
   let at: Element = content
@@ -163,13 +165,16 @@ function guessContainer(content: Element | undefined, look: Look): Element | und
     const [child] = tall
     // Several blocks as wide as the content are its sections, and so is one with a look of its own.
     const { background, picture } = child ? look.colours(child) : {}
-    if (!child || tall.length > 1 || background || picture || (tagOf(child) === 'section' && child.id)) return at
+    const leavesSidebar =
+      sidebar !== undefined && child !== undefined && isWithin(sidebar, at) && !isWithin(sidebar, child)
+    if (!child || leavesSidebar || tall.length > 1 || background || picture || (tagOf(child) === 'section' && child.id))
+      return at
     at = child
     if ((look.box(child)?.width ?? 0) < outer.width - 1) return at
   }
 }
 
-/** What is left of the container when the sidebar is taken away: its sibling. */
+/** What is left of the container when the sidebar is taken away: its sibling; without one, what is narrower in it. */
 function guessColumn(container: Element | undefined, sidebar: Element | undefined, look: Look): Element | undefined {
   if (!container) return undefined
   const rail = sidebar && isWithin(sidebar, container) ? sidebar : undefined
@@ -179,8 +184,12 @@ function guessColumn(container: Element | undefined, sidebar: Element | undefine
     )
     if (beside.length > 0) return beside.sort((a, b) => area(look, b) - area(look, a))[0]
   }
-  return container
+  const inner = guessContainer(container, undefined, look)
+  return (inner && isNarrower(look, inner, container) ? inner : undefined) ?? container
 }
+
+const isNarrower = (look: Look, inner: Element, outer: Element): boolean =>
+  (look.box(inner)?.width ?? 0) < (look.box(outer)?.width ?? 0) - 1
 
 const area = (look: Look, element: Element): number => {
   const box = look.box(element)

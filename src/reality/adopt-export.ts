@@ -58,7 +58,13 @@ class Adopter {
     this.#mapping = mapping
     this.#files = files
     this.#mappingFile = mappingFile
-    this.#document = { wembra: 1, site: { name: 'Adopted' }, theme: {}, pages: {}, ...structuredClone(mapping.give ?? {}) } as Draft
+    this.#document = {
+      wembra: 1,
+      site: { name: 'Adopted' },
+      theme: {},
+      pages: {},
+      ...structuredClone(mapping.give ?? {}),
+    } as Draft
   }
 
   run(): Adopted {
@@ -79,27 +85,36 @@ class Adopter {
     }
   }
 
-  *#recordsOf(record: MappingRecord, index: number): Generator<{ file: ExportFile; value: Json; location: readonly (string | number)[] }> {
+  *#recordsOf(
+    record: MappingRecord,
+    index: number,
+  ): Generator<{ file: ExportFile; value: Json; location: readonly (string | number)[] }> {
     for (const from of [record.from ?? {}].flat()) {
       const isMeant = picomatch(from.file ?? '**', { contains: false })
       for (const file of this.#files) {
         if (!isMeant(file.name)) continue
         const path = from.at ?? (isTable(file.value) ? '$[*]' : '$')
-        for (const { value, location } of this.#query(path, file.value, `/records/${index}/from`)) yield { file, value, location }
+        for (const { value, location } of this.#query(path, file.value, `/records/${index}/from`))
+          yield { file, value, location }
       }
     }
   }
 
   #query(path: string, value: Json, where: string): readonly { value: Json; location: readonly (string | number)[] }[] {
     try {
-      return [...jsonpath.query(path, value as never)].map((node) => ({ value: node.value as Json, location: node.location }))
+      return [...jsonpath.query(path, value as never)].map((node) => ({
+        value: node.value as Json,
+        location: node.location,
+      }))
     } catch (error) {
       throw this.#error(where, `"${path}" is no JSONPath (RFC 9535): ${(error as Error).message}`)
     }
   }
 
   #error(where: string, message: string): SiteError {
-    return new SiteError([{ code: 'wrong-value', file: this.#mappingFile, line: 1, column: 1, message: `${where}: ${message}` }])
+    return new SiteError([
+      { code: 'wrong-value', file: this.#mappingFile, line: 1, column: 1, message: `${where}: ${message}` },
+    ])
   }
 
   #put(record: MappingRecord, index: number, source: Json, place: Place): void {
@@ -108,7 +123,10 @@ class Adopter {
       .split('/')
       .slice(1)
       .map((step) => step.replace(/\{([^}]+)\}/g, (_, name: string) => this.#idOf(name, source, place, where)))
-    const value = record.value === undefined ? this.#fields(record, index, source, place) : this.#value(record.value, source, place, `${where}/value`)
+    const value =
+      record.value === undefined
+        ? this.#fields(record, index, source, place)
+        : this.#value(record.value, source, place, `${where}/value`)
     if (value !== undefined) this.#set(path, value, where)
   }
 
@@ -136,10 +154,15 @@ class Adopter {
     let value = this.#look(said.at ?? '$', source, place, where, said.list ?? false)
     if (value === '' || value === null) value = undefined
     if (value !== undefined && said.parse !== undefined && typeof value === 'string')
-      value = parseText(value, said.parse) ?? (said.split === undefined ? this.#unread(what, value, said.parse, place) : value)
+      value =
+        parseText(value, said.parse) ??
+        (said.split === undefined ? this.#unread(what, value, said.parse, place) : value)
     if (value !== undefined && said.split !== undefined && typeof value === 'string') {
       const { split } = said
-      value = value.split(split).map((each) => each.trim()).filter(Boolean)
+      value = value
+        .split(split)
+        .map((each) => each.trim())
+        .filter(Boolean)
     }
     if (value === undefined) {
       if (said.default === undefined) return undefined
@@ -167,7 +190,8 @@ class Adopter {
   }
 
   #inWords(value: Json, said: Exclude<MappingField, string>, what: string, place: Place): Json | undefined {
-    if (isObject(value) || Array.isArray(value)) return renamed(value, said.keys ?? {}, said.wordsIn ?? {}, said.words ?? {})
+    if (isObject(value) || Array.isArray(value))
+      return renamed(value, said.keys ?? {}, said.wordsIn ?? {}, said.words ?? {})
     const key = String(value)
     if (!said.words || Object.hasOwn(said.words, key)) return said.words?.[key] ?? (said.words ? undefined : value)
     if (said.else === undefined) {
@@ -214,7 +238,8 @@ class Adopter {
           ? Object.entries(value)
           : []
       if (inside.length === 0) {
-        if (value !== null && value !== '') found.add(`${file} ${patternOf(location)}`, JSON.stringify(value)?.slice(0, 60) ?? '')
+        if (value !== null && value !== '')
+          found.add(`${file} ${patternOf(location)}`, JSON.stringify(value)?.slice(0, 60) ?? '')
         return
       }
       for (const [key, each] of inside) look(file, each, [...location, key])
@@ -238,12 +263,15 @@ class Remarks {
   }
 }
 
-const placeText = ({ file, location }: Place): string => `${file} $${location.map((step) => `[${JSON.stringify(step)}]`).join('')}`
+const placeText = ({ file, location }: Place): string =>
+  `${file} $${location.map((step) => `[${JSON.stringify(step)}]`).join('')}`
 const patternOf = (location: readonly (string | number)[]): string =>
   `$${location.map((step) => (typeof step === 'number' ? '[*]' : `.${step}`)).join('')}`
 
 function isAsked({ where }: MappingRecord, value: Json): boolean {
-  return Object.entries(where ?? {}).every(([key, wanted]) => isObject(value) && String(value[key] ?? null) === String(wanted))
+  return Object.entries(where ?? {}).every(
+    ([key, wanted]) => isObject(value) && String(value[key] ?? null) === String(wanted),
+  )
 }
 
 /** A key of the export may be any word, `__proto__` as well. */
@@ -261,7 +289,10 @@ function setIn(map: Draft, path: readonly string[], value: Json): void {
 }
 
 function parseText(text: string, as: 'json' | 'number' | 'boolean'): Json | undefined {
-  if (as === 'boolean') return ({ true: true, false: false, '1': true, '0': false, yes: true, no: false } as Record<string, boolean>)[text.trim().toLowerCase()]
+  if (as === 'boolean')
+    return ({ true: true, false: false, '1': true, '0': false, yes: true, no: false } as Record<string, boolean>)[
+      text.trim().toLowerCase()
+    ]
   if (as === 'number') return Number.isFinite(Number(text)) && text.trim() !== '' ? Number(text) : undefined
   try {
     return JSON.parse(text) as Json
@@ -273,7 +304,12 @@ function parseText(text: string, as: 'json' | 'number' | 'boolean'): Json | unde
 type Words = Readonly<Record<string, string | number | boolean | null>>
 
 /** Keys and words of a value in the names of a site file, at any depth. */
-function renamed(value: Json, keys: Readonly<Record<string, string>>, wordsIn: Readonly<Record<string, Words>>, words: Words): Json {
+function renamed(
+  value: Json,
+  keys: Readonly<Record<string, string>>,
+  wordsIn: Readonly<Record<string, Words>>,
+  words: Words,
+): Json {
   if (Array.isArray(value)) return (value as readonly Json[]).map((each) => renamed(each, keys, wordsIn, words))
   if (isObject(value))
     return Object.fromEntries(

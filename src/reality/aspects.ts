@@ -152,7 +152,7 @@ const bandHeights = ({ measure, view }: Sight): number =>
 function columnParts(sight: Sight): number | undefined {
   const { measure, view, page } = sight
   const isNameless = (item: { section?: string | undefined; gap?: unknown }): boolean =>
-    item.section === undefined && item.gap === undefined
+    item.section === undefined ? item.gap === undefined : UNNAMED.test(item.section)
   const body = sight.arrange.includes('content') ? (page.data.body ?? []) : []
   const arranged = sight.arrange.filter((entry) => typeof entry !== 'string')
   if ([...body, ...arranged].some(isNameless)) return undefined
@@ -162,6 +162,9 @@ function columnParts(sight: Sight): number | undefined {
   const ids = [...facets, ...topSections(sight).map((id) => `section:${id}`)]
   return ids.reduce((sum, id) => sum + (measure.box(id)?.height ?? 0), 0)
 }
+
+/** What a draft calls a section whose markup has no id: there is nothing by which it could be found again. */
+export const UNNAMED = /^unnamed(-\d+)?$/
 
 /** Ids of the sections of the body and of the template that stand in no other, as far as they are printed. */
 const topSections = ({ measure }: Sight): readonly string[] =>
@@ -191,7 +194,10 @@ const plain = (path: string): string => path.replace(/(.)\/+$/, '$1')
 function saySections(sight: Sight, say: Say): void {
   const { measure } = sight
   const top = topSections(sight)
-  say('body.sections', [...top])
+  say(
+    'body.sections',
+    top.filter((id) => !UNNAMED.test(id)),
+  )
   say(
     'body.topHeadings',
     sight.items.filter(

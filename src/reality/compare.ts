@@ -98,7 +98,9 @@ export class Comparer {
       const [first] = page.site.viewports
       if (this.#gone.has(page.id)) known = isLive ? [presence(page, first?.name ?? '', 'shown', 'absent')] : []
       else if (!isLive)
-        known = observations.map(({ viewport }) => presence(page, viewport?.name ?? first?.name ?? '', 'absent', 'shown'))
+        known = observations.map(({ viewport }) =>
+          presence(page, viewport?.name ?? first?.name ?? '', 'absent', 'shown'),
+        )
       else known = observations.flatMap((observation) => compareOne(sights, observation))
       this.#known.set(page, known)
     }

@@ -55,7 +55,9 @@ export function findDrift(
     return [{ page: id, because: failure?.message ?? 'its address was not among those observed' }]
   })
   return {
-    findings: explain(resolved, comparer, heard).map((each) => toFinding(resolved, comparer, each, severity ?? 'warning')),
+    findings: explain(resolved, comparer, heard).map((each) =>
+      toFinding(resolved, comparer, each, severity ?? 'warning'),
+    ),
     estimates: heard.filter(({ isEstimate }) => isEstimate),
     compared: comparer.pages,
     unseen,
@@ -67,18 +69,29 @@ export function findDrift(
 const isGone = ({ status }: ObservationFailure): boolean => status === 404 || status === 410
 
 function severityOf({ site }: ResolvedSite): Severity | undefined {
-  const said = (site.data.severity as Readonly<Record<string, Severity | 'none'>> | undefined)?.[DRIFT.id] ?? DRIFT.severity
+  const said =
+    (site.data.severity as Readonly<Record<string, Severity | 'none'>> | undefined)?.[DRIFT.id] ?? DRIFT.severity
   return said === 'none' ? undefined : said
 }
 
-function toFinding(resolved: ResolvedSite, comparer: Comparer, { cause, discrepancies }: Explanation, severity: Severity): DriftFinding {
+function toFinding(
+  resolved: ResolvedSite,
+  comparer: Comparer,
+  { cause, discrepancies }: Explanation,
+  severity: Severity,
+): DriftFinding {
   const { site } = resolved
-  const drifts = discrepancies.map(({ isEstimate: _isEstimate, ...d }): Drift => ({ ...d, decided: decidedBy(resolved, d) }))
+  const drifts = discrepancies.map(({ isEstimate: _isEstimate, ...d }): Drift => ({
+    ...d,
+    decided: decidedBy(resolved, d),
+  }))
   const [first] = drifts
   const pages = [...new Set(drifts.map((d) => d.page))]
   const viewports = new Set(drifts.map((d) => d.viewport))
   const pointer = cause?.at ?? first?.decided?.at?.pointer ?? toPointer(['pages', first?.page ?? ''])
-  const decided = new Map(drifts.flatMap((d) => (d.decided?.at ? [[`${d.decided.at.pointer}`, d.decided] as const] : [])))
+  const decided = new Map(
+    drifts.flatMap((d) => (d.decided?.at ? [[`${d.decided.at.pointer}`, d.decided] as const] : [])),
+  )
   const worst = drifts.reduce<Drift | undefined>((a, b) => (a && off(a) >= off(b) ? a : b), undefined)
   return {
     key: `${DRIFT.id}@${pointer}${cause ? '' : `#${first?.property}`}`,
@@ -96,14 +109,22 @@ function toFinding(resolved: ResolvedSite, comparer: Comparer, { cause, discrepa
     related: [...decided.values()].flatMap(({ layer, at }) =>
       at && at.pointer !== pointer ? [{ ...at, because: `decides what was expected (${layer})` }] : [],
     ),
-    mends: cause && holds(resolved, comparer, cause.patch, discrepancies) ? [{ title: `say so in the site file: ${cause.title}`, patch: cause.patch, pages, choice: true }] : [],
+    mends:
+      cause && holds(resolved, comparer, cause.patch, discrepancies)
+        ? [{ title: `say so in the site file: ${cause.title}`, patch: cause.patch, pages, choice: true }]
+        : [],
     cause: cause ? { title: cause.title, patch: cause.patch } : null,
     drifts,
   }
 }
 
 /** Whether a cause's patch alone makes what it explains agree. */
-function holds(resolved: ResolvedSite, comparer: Comparer, patch: Patch, discrepancies: readonly Discrepancy[]): boolean {
+function holds(
+  resolved: ResolvedSite,
+  comparer: Comparer,
+  patch: Patch,
+  discrepancies: readonly Discrepancy[],
+): boolean {
   const after = tryPatch(resolved, patch)
   if (!after) return false
   const [first] = discrepancies
@@ -137,7 +158,10 @@ const DECIDED_AS: Readonly<Record<string, string>> = {
 }
 
 /** Who decided what was expected of a page. */
-function decidedBy(resolved: ResolvedSite, { page: id, viewport, property }: Omit<Discrepancy, 'isEstimate'>): Drift['decided'] {
+function decidedBy(
+  resolved: ResolvedSite,
+  { page: id, viewport, property }: Omit<Discrepancy, 'isEstimate'>,
+): Drift['decided'] {
   if (!resolved.site.pageData(id)) return null
   const page = resolved.page(id)
   if (property.startsWith('body.') || property.startsWith('page.') || property === 'title.words' || page.dormant)
@@ -153,7 +177,8 @@ function decidedBy(resolved: ResolvedSite, { page: id, viewport, property }: Omi
 export function valueInWords(value: Json): string {
   if (typeof value === 'number') return `${value} px`
   if (typeof value === 'string') return value === '' ? 'nothing' : value
-  if (Array.isArray(value)) return value.length === 0 ? 'nothing' : (value as readonly Json[]).map((v) => String(v)).join(', ')
+  if (Array.isArray(value))
+    return value.length === 0 ? 'nothing' : (value as readonly Json[]).map((v) => String(v)).join(', ')
   return JSON.stringify(value)
 }
 
@@ -161,7 +186,8 @@ function messageOf(drifts: readonly Drift[], cause: string | undefined): string 
   const [first] = drifts
   if (!first) return DRIFT.summary
   const others = new Set(drifts.map((d) => d.property)).size - 1
-  const more = others > 0 ? `, and ${others} more ${others === 1 ? 'property differs' : 'properties differ'} with it` : ''
+  const more =
+    others > 0 ? `, and ${others} more ${others === 1 ? 'property differs' : 'properties differ'} with it` : ''
   return `${differenceInWords(first)}${more}; ${cause === undefined ? 'no single change of the site file explains it' : `likeliest cause: ${cause}`}`
 }
 
@@ -171,13 +197,21 @@ const LONGEST = 120
 function differenceInWords({ property, expected, seen }: Drift): string {
   const [part = ''] = property.split('.')
   if (property.endsWith('.words') && Array.isArray(expected)) {
-    const missing = (expected as readonly string[]).filter((text) => !String(seen).toLowerCase().includes(text.toLowerCase()))
+    const missing = (expected as readonly string[]).filter(
+      (text) => !String(seen).toLowerCase().includes(text.toLowerCase()),
+    )
     return `the ${part} does not say ${missing.map((text) => `“${text}”`).join(' or ')}`.slice(0, LONGEST)
   }
   if (Array.isArray(expected) && Array.isArray(seen)) {
     const without = (list: readonly Json[], other: readonly Json[]) => list.filter((each) => !other.includes(each))
-    const [added, gone] = [without(seen as readonly Json[], expected as readonly Json[]), without(expected as readonly Json[], seen as readonly Json[])]
-    const said = [added.length > 0 && `${valueInWords(added)} is there`, gone.length > 0 && `${valueInWords(gone)} is not`]
+    const [added, gone] = [
+      without(seen as readonly Json[], expected as readonly Json[]),
+      without(expected as readonly Json[], seen as readonly Json[]),
+    ]
+    const said = [
+      added.length > 0 && `${valueInWords(added)} is there`,
+      gone.length > 0 && `${valueInWords(gone)} is not`,
+    ]
     return `${property}: ${said.filter(Boolean).join(', ') || 'another order'}`
   }
   return `${property} is ${valueInWords(seen)}, not ${valueInWords(expected)}`.slice(0, LONGEST)

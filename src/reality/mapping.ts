@@ -97,7 +97,9 @@ interface Issue {
 /** Of a union the branch that comes nearest: the one that does not fail at its root. */
 function flatIssue(issue: z.core.$ZodIssue): readonly Issue[] {
   if (issue.code !== 'invalid_union') return [issue]
-  const deep = issue.errors.filter((branch) => branch.every((each) => each.path.length > 0 || each.code === 'unrecognized_keys'))
+  const deep = issue.errors.filter((branch) =>
+    branch.every((each) => each.path.length > 0 || each.code === 'unrecognized_keys'),
+  )
   const [nearest] = deep
   if (!nearest) return [issue]
   return nearest.map((each) => ({ ...each, path: [...issue.path, ...each.path] }))

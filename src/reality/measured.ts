@@ -36,7 +36,9 @@ export function measuredHeights(
     for (const part of ['header', 'footer'] as const) {
       const real = observation.parts[part]
       const { id: surround, height } = measure[part]
-      const isWhole = measure.view.page.layout.itemsOf(part).every((item) => measure.view.presence(`${part}.items.${item}`) === 'shown')
+      const isWhole = measure.view.page.layout
+        .itemsOf(part)
+        .every((item) => measure.view.presence(`${part}.items.${item}`) === 'shown')
       if (surround === undefined || !isWhole || !measure.box(part) || real?.presence !== 'shown' || !real.box) continue
       const ofSurround = seen.get(surround) ?? new Map<string, number[]>()
       seen.set(surround, ofSurround.set(viewport, [...(ofSurround.get(viewport) ?? []), real.box.height]))
@@ -44,7 +46,11 @@ export function measuredHeights(
     }
   }
   const surrounds = [...off].map((id): MeasuredSurround => {
-    const byViewport = [...(seen.get(id) ?? [])].map(([viewport, heights]) => ({ viewport, ...usual(heights), of: heights.length }))
+    const byViewport = [...(seen.get(id) ?? [])].map(([viewport, heights]) => ({
+      viewport,
+      ...usual(heights),
+      of: heights.length,
+    }))
     return {
       id,
       heights: Object.fromEntries(byViewport.map(({ viewport, height }) => [viewport, height])),
@@ -55,7 +61,11 @@ export function measuredHeights(
   return {
     surrounds,
     patch: surrounds.flatMap(({ id, heights }) =>
-      setAt(resolved.site, ['surrounds', id, 'measured'], Object.fromEntries(Object.entries(heights).map(([name, px]) => [name, `${px}px`]))),
+      setAt(
+        resolved.site,
+        ['surrounds', id, 'measured'],
+        Object.fromEntries(Object.entries(heights).map(([name, px]) => [name, `${px}px`])),
+      ),
     ),
   }
 }

@@ -13,7 +13,7 @@ const HEADLINE_SOURCES = ['json-ld', 'microdata'] as const
 /** How a part was found: by the site's own locator, by its landmark, or by how the page is built. */
 const FOUND_BY = ['locator', 'landmark', 'guess'] as const
 const NODE_KINDS = [
-  ...['section', 'heading', 'text', 'image', 'logo', 'menu', 'button', 'form', 'search', 'embed'],
+  ...['section', 'heading', 'text', 'image', 'logo', 'menu', 'button', 'form', 'search', 'embed', 'listing'],
 ] as const
 export const EXIT_PLACES = ['header', 'footer', 'sidebar', 'body'] as const
 
@@ -31,6 +31,8 @@ const look = {
 
 const nodeShape = {
   kind: z.enum(NODE_KINDS),
+  /** Its place among the elements of the page: the same at every viewport. */
+  at: z.string(),
   id: z.string().optional(),
   role: z.string().optional(),
   presence,
@@ -40,6 +42,8 @@ const nodeShape = {
   /** How many words the text had before it was cut short. */
   words: z.number().int().optional(),
   fields: z.number().int().optional(),
+  /** Address of a picture or of what is embedded. */
+  source: z.string().optional(),
   links: z.array(link).optional(),
   /** Whether its inside stands side by side. */
   beside: z.literal(true).optional(),
@@ -80,6 +84,8 @@ const observation = z.strictObject({
   direction: z.enum(['ltr', 'rtl']).optional(),
   canonical: z.string().optional(),
   robots: z.string().optional(),
+  /** The picture that is shown where the page is shared (og:image). */
+  shareImage: z.string().optional(),
   headline: z.strictObject({ text: z.string(), from: z.enum(HEADLINE_SOURCES) }).optional(),
   /** What its structured data says it is: Article, Product, Event, … */
   types: z.array(z.string()),

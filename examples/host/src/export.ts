@@ -3,7 +3,19 @@ import { create } from 'xmlbuilder2'
 import type { Entry, Store, Value } from './store.js'
 
 /** The tables of an export. */
-export const TABLES = ['entries', 'layouts', 'rules', 'regions', 'types', 'tools', 'plugins', 'menus', 'media', 'strips', 'settings'] as const
+export const TABLES = [
+  'entries',
+  'layouts',
+  'rules',
+  'regions',
+  'types',
+  'tools',
+  'plugins',
+  'menus',
+  'media',
+  'strips',
+  'settings',
+] as const
 export type TableName = (typeof TABLES)[number]
 type Row = Readonly<Record<string, unknown>>
 

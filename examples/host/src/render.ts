@@ -39,6 +39,7 @@ class Theme {
           <meta name="viewport" content="width=device-width, initial-scale=1" />
           <title>${this.#entry.heading} – ${name}</title>
           <link rel="canonical" href="${this.#store.address + path}" />
+          ${this.#entry.share === undefined ? '' : html`<meta property="og:image" content="/media/${this.#entry.share}" />`}
           ${this.#says('search', 'web', false) ? html`<meta name="robots" content="noindex" />` : ''}
           ${this.#store.types[this.#entry.type]?.marked ? this.#structuredData() : ''}
           <link rel="stylesheet" href="/theme.css" />

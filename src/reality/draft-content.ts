@@ -1,0 +1,330 @@
+import type { Json, JsonObject } from '../model/json.js'
+import { byViewport, isBand, PX, px, shownBox, writtenColour, type Views } from './draft-values.js'
+import { freshName, ItemDrafts, type Drafts } from './draft-surrounds.js'
+import type { Observation, OutlineNode } from './observation.js'
+
+export interface InsertDraft {
+  readonly at: string
+  readonly data: JsonObject
+  readonly heights: ReadonlyMap<Observation, number>
+}
+
+export interface ContentDraft {
+  readonly body: readonly JsonObject[]
+  readonly inserts: readonly InsertDraft[]
+  /** What the column holds in order, with gaps; `undefined` where it is what a template without `arrange` prints. */
+  readonly arrange: Json | undefined
+}
+
+const COLUMN_PARTS = ['title', 'byline', 'leadImage', 'comments'] as const
+const DEFAULT = ['title', 'byline', 'leadImage', 'content', 'comments']
+
+/** What stands in the content of pages. */
+export class ContentDrafts {
+  readonly #drafts: () => Drafts
+
+  constructor(drafts: () => Drafts) {
+    this.#drafts = drafts
+  }
+
+  of(views: Views): ContentDraft {
+    const [widest] = views
+    if (!widest) return { body: [], inserts: [], arrange: undefined }
+    return new PageContent(this.#drafts(), views, widest.seen).read()
+  }
+}
+
+class PageContent {
+  readonly #views: Views
+  readonly #seen: Observation
+  readonly #items: ItemDrafts
+  readonly #drafts: Drafts
+  readonly #names = new Set<string>()
+
+  constructor(drafts: Drafts, views: Views, seen: Observation) {
+    this.#drafts = drafts
+    this.#views = views
+    this.#seen = seen
+    this.#items = new ItemDrafts(drafts, views, (each) => each.outline)
+  }
+
+  read(): ContentDraft {
+    const inserts: InsertDraft[] = []
+    const body: OutlineNode[] = []
+    for (const node of this.#seen.outline) {
+      const place = this.#placeOf(node)
+      if (place === 'body') body.push(node)
+      else if (place !== undefined) {
+        const data = this.#section(node, this.#seen.size?.width ?? 0)
+        if (data) inserts.push({ at: place, data: asInsert(data, place), heights: this.#heights(node) })
+      }
+    }
+    const { before, after } = this.#gapsAround(body)
+    return {
+      body: this.#inSections(this.#list(body, this.#columnWidth)),
+      inserts,
+      arrange: this.#arrange(before, after),
+    }
+  }
+
+  /** A body is a list of sections: what stands between them is put into some without a name of their own. */
+  #inSections(things: readonly JsonObject[]): JsonObject[] {
+    const out: JsonObject[] = []
+    let open: JsonObject[] = []
+    const close = (): void => {
+      if (open.length > 0) out.push({ section: this.#nameOf(undefined), items: open })
+      open = []
+    }
+    for (const thing of things)
+      if ('section' in thing) {
+        close()
+        out.push(thing)
+      } else open.push(thing)
+    close()
+    return out
+  }
+
+  #nameOf(id: string | undefined): string {
+    const name = freshName(id ?? 'unnamed', (each) => this.#names.has(each))
+    this.#names.add(name)
+    return name
+  }
+
+  #heights(node: OutlineNode): ReadonlyMap<Observation, number> {
+    return new Map(
+      this.#items.at(node.at).flatMap((each, n) => {
+        const view = this.#views[n]
+        return view && each?.presence === 'shown' && each.box ? [[view.seen, each.box.height] as const] : []
+      }),
+    )
+  }
+
+  /** Whether a node is content or stands around it. */
+  #placeOf({ box, presence, at }: OutlineNode): string | undefined {
+    const { parts } = this.#seen
+    const own = box && presence === 'shown' ? box : this.#items.at(at).find((each) => each?.presence === 'shown')?.box
+    if (!own) return undefined
+    const [main, container, header] = [
+      parts.content?.box,
+      parts.container?.box,
+      parts.header?.presence === 'shown' ? parts.header.box : undefined,
+    ]
+    if (!main || !container) return 'body'
+    const middle = own.y + own.height / 2
+    if (middle < main.y)
+      return header && middle < header.y + header.height && parts.header?.position !== 'fixed'
+        ? 'before-header'
+        : 'after-header'
+    if (middle > main.y + main.height) return 'before-footer'
+    if (middle < container.y) return 'before-content'
+    return middle > container.y + container.height ? 'after-content' : 'body'
+  }
+
+  get #columnWidth(): number {
+    return this.#seen.parts.column?.box?.width ?? this.#seen.parts.container?.box?.width ?? 0
+  }
+
+  /** Free space above the first and below the last thing of the content, by viewport. */
+  #gapsAround(body: readonly OutlineNode[]): { before: Json | undefined; after: Json | undefined } {
+    const gaps = this.#views.map(({ name, seen }, n) => {
+      const column = seen.parts.column?.box ?? seen.parts.container?.box
+      const boxes = body.flatMap((node) => shownBox(this.#items.at(node.at)[n]) ?? [])
+      const parts = COLUMN_PARTS.filter(
+        (part) => !((part === 'title' || part === 'leadImage') && isBand(seen, part)),
+      ).flatMap((part) => {
+        const found = seen.parts[part]
+        return found?.presence === 'shown' && found.box ? [found.box] : []
+      })
+      const [top, bottom] = [Math.min(...boxes.map((b) => b.y)), Math.max(...boxes.map((b) => b.y + b.height))]
+      if (!column || boxes.length === 0) return { name, before: undefined, after: undefined }
+      const over = Math.max(column.y, ...parts.filter((b) => b.y + b.height <= top + PX).map((b) => b.y + b.height))
+      const under = Math.min(column.y + column.height, ...parts.filter((b) => b.y >= bottom - PX).map((b) => b.y))
+      return { name, before: top - over, after: under - bottom }
+    })
+    const said = (key: 'before' | 'after'): Json | undefined => {
+      if (gaps.every((gap) => (gap[key] ?? 0) <= PX)) return undefined
+      return byViewport(gaps.map((gap) => [gap.name, gap[key] === undefined ? undefined : px(Math.max(0, gap[key]))]))
+    }
+    return { before: said('before'), after: said('after') }
+  }
+
+  /** Parts of the theme in the order they are seen, those that are not seen where they usually stand. */
+  #arrange(before: Json | undefined, after: Json | undefined): Json | undefined {
+    const order = COLUMN_PARTS.flatMap((part) => {
+      const found = this.#seen.parts[part]
+      return found?.presence === 'shown' && found.box ? [{ part: part as string, y: found.box.y }] : []
+    })
+    const column = this.#seen.parts.column?.box
+    const content = this.#seen.outline
+      .filter((node) => this.#placeOf(node) === 'body')
+      .flatMap((node) => node.box ?? [])
+    const y = content.length > 0 ? Math.min(...content.map((b) => b.y)) : (column?.y ?? 0) + (column?.height ?? 0) / 2
+    const seenOrder = [...order, { part: 'content', y }].sort((a, b) => a.y - b.y).map(({ part }) => part)
+    const all: string[] = [...seenOrder]
+    for (const [n, part] of DEFAULT.entries()) {
+      if (all.includes(part)) continue
+      const previous = DEFAULT.slice(0, n)
+        .reverse()
+        .find((each) => all.includes(each))
+      all.splice(previous === undefined ? 0 : all.indexOf(previous) + 1, 0, part)
+    }
+    const entries = all.flatMap((part): Json[] =>
+      part !== 'content'
+        ? [part]
+        : [
+            ...(before === undefined ? [] : [{ gap: before }]),
+            'content',
+            ...(after === undefined ? [] : [{ gap: after }]),
+          ],
+    )
+    return JSON.stringify(entries) === JSON.stringify(DEFAULT) ? undefined : entries
+  }
+
+  /** Things under one another, with the gaps between them. */
+  #list(nodes: readonly OutlineNode[], width: number): JsonObject[] {
+    return nodes.flatMap((node, n): JsonObject[] => {
+      const previous = nodes[n - 1]
+      const gap = previous && this.#items.gap(previous.at, node.at)
+      const made = node.kind === 'section' ? this.#section(node, width) : this.#leaf(node, width)
+      return made ? [...(gap === undefined ? [] : [{ gap }]), made] : []
+    })
+  }
+
+  #leaf(node: OutlineNode, width: number): JsonObject | undefined {
+    const item = this.#items.item(node)
+    const own = node.box?.width ?? 0
+    const isPicture = node.kind === 'image' && Math.abs(own - width) > PX
+    return item && isPicture
+      ? { ...item, width: this.#items.sized(node.at, ({ box }) => px(box?.width)) ?? px(own) ?? 0 }
+      : item
+  }
+
+  #section(node: OutlineNode, around: number): JsonObject | undefined {
+    const { at } = node
+    const hide = this.#items.hiddenAt(at)
+    if (hide.length === this.#views.length) return undefined
+    const id = this.#nameOf(node.id)
+    const padding = this.#items.sized(at, (each) => (each.padding ? sidesText(each.padding) : '0px'))
+    const colour = this.#items.sized(at, ({ background }) => writtenColour(background))
+    const box = node.box
+    const inner = insideOf(node)
+    const room = (box?.width ?? 0) - (node.padding?.[1] ?? 0) - (node.padding?.[3] ?? 0)
+    const widest = Math.max(0, ...inner.flatMap((each) => each.box?.width ?? []))
+    const columns = columnsOf(node)
+    const items = columns ? undefined : this.#list(inner, Math.min(room, widest || room))
+    const isWindow = box !== undefined && box.width >= (this.#seen.size?.width ?? Infinity) - PX
+    const hasGround = colour !== undefined || node.picture === true
+    const made: JsonObject = {
+      section: id,
+      ...(isRole(node.role) && { role: node.role }),
+      ...(hasGround && isWindow && { band: 'full' }),
+      ...(box && box.width > around + PX && { breakout: true }),
+      ...(padding !== undefined && padding !== '0px' && { padding }),
+      ...(widest > 0 && widest < room - PX && !columns && { maxWidth: px(widest) ?? 0 }),
+      ...(hasGround && {
+        background: {
+          ...(colour !== undefined && { colour }),
+          ...(node.picture && { image: this.#drafts.assets.of(`background of ${id}`, undefined) }),
+        },
+      }),
+      ...(node.ink !== undefined &&
+        node.ink !== this.#seen.ground?.ink && { ink: writtenColour(node.ink) ?? node.ink }),
+      ...(hide.length > 0 && { hide: [...hide] }),
+      ...(columns ? this.#columns(columns) : items && items.length > 0 ? { items } : {}),
+    }
+    const height = this.#ownHeight(node, inner, columns)
+    return height === undefined ? made : { ...made, ...height }
+  }
+
+  /** A height of its own where a section is taller than its padding and what stands in it. */
+  #ownHeight(
+    node: OutlineNode,
+    inner: readonly OutlineNode[],
+    columns: readonly OutlineNode[] | undefined,
+  ): JsonObject | undefined {
+    const off = this.#views.map(({ name, height }, n) => {
+      const here = this.#items.at(node.at)[n]
+      const box = shownBox(here)
+      if (!box) return undefined
+      const parts = (columns ?? inner)
+        .flatMap((each) => (columns ? insideOf(each) : [each]))
+        .flatMap((each) => shownBox(this.#items.at(each.at)[n]) ?? [])
+      const [top, , bottom] = here?.padding ?? [0, 0, 0, 0]
+      const filled =
+        parts.length === 0 ? 0 : Math.max(...parts.map((b) => b.y + b.height)) - Math.min(...parts.map((b) => b.y))
+      return { name, height: box.height, share: box.height / height, isOwn: box.height > top + bottom + filled + PX }
+    })
+    const known = off.flatMap((each) => each ?? [])
+    if (!known.some(({ isOwn }) => isOwn)) return undefined
+    const [first] = known
+    // The same share of every screen is a height in parts of the screen.
+    const isShare = first && known.length > 1 && known.every(({ share }) => Math.abs(share - first.share) < 0.002)
+    if (isShare) return { minHeight: `${Math.round(first.share * 1000) / 10}vh`, align: this.#alignOf(node, inner) }
+    return {
+      height: byViewport(known.map(({ name, height }) => [name, px(height)])) ?? 0,
+      align: this.#alignOf(node, inner),
+    }
+  }
+
+  #alignOf(node: OutlineNode, inner: readonly OutlineNode[]): string {
+    const boxes = inner.flatMap((each) => shownBox(each) ?? [])
+    if (!node.box || boxes.length === 0) return 'start'
+    const [top = 0, , bottom = 0] = node.padding ?? []
+    const above = Math.min(...boxes.map((b) => b.y)) - node.box.y - top
+    const below = node.box.y + node.box.height - bottom - Math.max(...boxes.map((b) => b.y + b.height))
+    if (Math.abs(above - below) <= 1) return 'centre'
+    return above > below ? 'end' : 'start'
+  }
+
+  #columns(columns: readonly OutlineNode[]): JsonObject {
+    const widths = columns.map(({ box }) => box?.width ?? 1)
+    const least = Math.min(...widths)
+    const [a, b] = columns.map(({ box }) => box)
+    const stacked = this.#views.filter((_, n) => {
+      const [x, y] = columns.map(
+        (column) =>
+          shownBox(this.#items.at(column.at)[n]) ?? shownBox(this.#items.at(insideOf(column)[0]?.at ?? '')[n]),
+      )
+      return x && y && y.y >= x.y + x.height - PX
+    })
+    const gap = a && b ? b.x - a.x - a.width : 0
+    return {
+      columns: columns.map((column, n) => ({
+        share: Math.round(((widths[n] ?? 1) / least) * 1000) / 1000,
+        items: this.#list(insideOf(column), widths[n] ?? 0),
+      })),
+      ...(gap > PX && { gap: px(gap) ?? 0 }),
+      ...(stacked.length > 0 && { stackAt: px(Math.max(...stacked.map(({ width }) => width))) ?? 0 }),
+    }
+  }
+}
+
+const isRole = (role: string | undefined): role is string =>
+  role === 'banner' || role === 'navigation' || role === 'contentinfo'
+
+/** What stands in a section; where all of it is one row of columns, that is found by `columnsOf`. */
+const insideOf = (node: OutlineNode): readonly OutlineNode[] => (node.kind === 'section' ? (node.items ?? []) : [node])
+
+/** The columns of a section: its own, or those of the one row that is all it holds. */
+function columnsOf(node: OutlineNode): readonly OutlineNode[] | undefined {
+  if (node.beside) return node.items
+  const [only] = node.items ?? []
+  return node.items?.length === 1 &&
+    only?.beside &&
+    only.id === undefined &&
+    only.background === undefined &&
+    !only.padding
+    ? only.items
+    : undefined
+}
+
+const sidesText = (sides: readonly number[]): string => {
+  const [top, right, bottom, left] = sides.map((side) => `${side}px`)
+  if (top === bottom && right === left) return top === right ? `${top}` : `${top} ${right}`
+  return right === left ? `${top} ${right} ${bottom}` : `${top} ${right} ${bottom} ${left}`
+}
+
+function asInsert(data: JsonObject, at: string): JsonObject {
+  const { section, ...rest } = data
+  return { id: section as Json, at, ...rest }
+}
