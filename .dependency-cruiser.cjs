@@ -16,6 +16,25 @@ module.exports = {
     ...looking.map((room) => mayNotReach(room, outer)),
     mayNotReach('node', ['cli']),
     {
+      name: 'observer-stands-alone',
+      comment: 'What runs in a page takes nothing along but types.',
+      severity: 'error',
+      from: { path: '^src/observe/' },
+      to: { path: '^src/', pathNot: '^src/(observe|reality|model)/' },
+    },
+    {
+      name: 'core-without-dom',
+      severity: 'error',
+      from: { path: '^src/', pathNot: '^src/(observe|node|cli)/' },
+      to: { path: '^src/observe/' },
+    },
+    {
+      name: 'host-knows-nothing-of-the-core',
+      severity: 'error',
+      from: { path: '^examples/host/' },
+      to: { path: '^src/' },
+    },
+    {
       name: 'core-without-node',
       comment: 'The core does no I/O: only src/node and src/cli may import a Node module.',
       severity: 'error',

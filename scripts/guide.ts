@@ -1,5 +1,5 @@
 // Runs the commands of docs/guide on a copy of the demo sites and writes down what they print; a test does the same.
-import { execFileSync } from 'node:child_process'
+import { execFileSync, spawn, type ChildProcess } from 'node:child_process'
 import { chmodSync, cpSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
@@ -11,9 +11,25 @@ export const GUIDE = join(ROOT, 'docs/guide')
 export const guidePages = (): readonly string[] =>
   readdirSync(GUIDE).filter((name) => name.endsWith('.md') && name !== 'README.md')
 
+/** Where the stand-in host answers while a page of the guide is run that names it. */
+const HOST_PORT = '8431'
+
+/** Starts the stand-in host that a page asks for: `<!-- host with changes 5 9 -->`. */
+function startHost(markdown: string): ChildProcess | undefined {
+  const asked = /<!-- host with changes ([\d ]+) -->/.exec(markdown)?.[1]
+  if (asked === undefined) return undefined
+  const server = join(ROOT, 'examples/host/src/server.ts')
+  const words = ['--import', 'tsx', server, '--port', HOST_PORT, '--change', ...asked.split(' ')]
+  const host = spawn(process.execPath, words, { cwd: ROOT, stdio: 'ignore' })
+  const ask = `curl --silent --output /dev/null --retry 40 --retry-delay 1 --retry-connrefused http://127.0.0.1:${HOST_PORT}/`
+  execFileSync('sh', ['-c', ask])
+  return host
+}
+
 /** A page of the guide with what its commands print today. The commands of a page follow each other in one place. */
 export function runGuidePage(markdown: string): string {
   const place = mkdtempSync(join(tmpdir(), 'wembra-guide-'))
+  const host = startHost(markdown)
   try {
     for (const site of ['quillmere', 'fellside'])
       cpSync(join(ROOT, 'examples', site), join(place, site), { recursive: true })
@@ -36,6 +52,7 @@ export function runGuidePage(markdown: string): string {
       return `\`\`\`console\n${shown.join('\n')}\n\`\`\``
     })
   } finally {
+    host?.kill()
     rmSync(place, { recursive: true, force: true })
   }
 }

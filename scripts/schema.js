@@ -1,10 +1,12 @@
 // Writes the JSON Schemas in docs/; the demo files name that of site files to editors. A test holds them to the code.
 import { mkdirSync, writeFileSync } from 'node:fs'
-import { packJsonSchema, siteJsonSchema } from '../dist/index.js'
+import { mappingJsonSchema, observationJsonSchema, packJsonSchema, siteJsonSchema } from '../dist/index.js'
 
 mkdirSync(new URL('../docs/', import.meta.url), { recursive: true })
 for (const [name, schema] of [
   ['site', siteJsonSchema()],
   ['pack', packJsonSchema()],
+  ['mapping', mappingJsonSchema()],
+  ['observation', observationJsonSchema()],
 ])
   writeFileSync(new URL(`../docs/${name}.schema.json`, import.meta.url), `${JSON.stringify(schema, null, 2)}\n`)

@@ -96,3 +96,7 @@ export {
 } from './reality/observation.js'
 export { TOLERANCE_PX, type Discrepancy } from './reality/compare.js'
 export { findDrift, type Drift, type DriftFinding, type DriftReport } from './reality/drift.js'
+export { adoptExport, type Adopted, type ExportFile, type Remark } from './reality/adopt-export.js'
+export { DraftError, draftSite, type Draft } from './reality/draft.js'
+export { mappingJsonSchema, readMapping, type Mapping } from './reality/mapping.js'
+export { measuredHeights, type MeasuredSurround } from './reality/measured.js'

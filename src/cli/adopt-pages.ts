@@ -1,9 +1,9 @@
 import { draftDocument } from '../draw/documents.js'
 import { draftSite, type Draft } from '../reality/draft.js'
-import { writeAdopted, type AdoptOptions } from './adopt.js'
 import { crawl } from './crawl.js'
 import { ExitCode, type Io } from './io.js'
 import { count, json, someOf } from './text.js'
+import { writeAdopted, type AdoptOptions } from './write-adopted.js'
 import { USUAL_VIEWPORTS } from './viewports.js'
 
 /** `adopt --url <address…>`: drafts a site file from what real pages show. */

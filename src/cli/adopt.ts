@@ -1,25 +1,16 @@
 import { Option, type Command } from 'commander'
 import { existsSync, readFileSync } from 'node:fs'
-import { dirname, join } from 'node:path'
 import { stringify } from 'yaml'
 import { adoptedDocument } from '../draw/documents.js'
-import { readSite } from '../model/site.js'
-import { diskFiles } from '../node/load-site.js'
 import { readExport } from '../node/read-export.js'
-import { writeWhole } from '../node/write-file.js'
 import { adoptExport, type Adopted, type Remark } from '../reality/adopt-export.js'
 import { readMapping } from '../reality/mapping.js'
+import { adoptPages } from './adopt-pages.js'
 import { addCommand, choice } from './command.js'
-import { crawlOptions, type CrawlOptions } from './crawl.js'
+import { crawlOptions } from './crawl.js'
 import { ExitCode, UsageError, type Io } from './io.js'
-import type { SiteOptions } from './site-argument.js'
 import { columnsOf, count, json } from './text.js'
-
-export interface AdoptOptions extends SiteOptions, CrawlOptions {
-  readonly format: 'text' | 'json'
-  readonly url?: true
-  readonly out?: string
-}
+import { writeAdopted, type AdoptOptions } from './write-adopted.js'
 
 /** `adopt <mapping> <export…>`, `adopt --url <address…>`: start from what I have. */
 export function addAdopt(program: Command, io: Io, done: (code: ExitCode) => void): void {
@@ -42,7 +33,7 @@ export function addAdopt(program: Command, io: Io, done: (code: ExitCode) => voi
     run: async (words, options) => {
       if (options.out !== undefined && !/\.(ya?ml|json)$/.test(options.out))
         throw new UsageError(`a site file ends in .site.yaml or .site.json, not "${options.out}"`)
-      if (options.url) return (await import('./adopt-pages.js')).adoptPages(words, options, io)
+      if (options.url) return adoptPages(words, options, io)
       const [mapping, ...exports] = words
       if (mapping === undefined || exports.length === 0)
         throw new UsageError(
@@ -64,26 +55,6 @@ function readText(file: string): string {
     throw new UsageError(`there is no file "${file}"; docs/mapping.md tells how a mapping is written`)
   return readFileSync(file, 'utf8')
 }
-
-/**
- * Writes a site file that was made, after it was read as one: what is no site is not written.
- *
- * @throws {SiteError} With every problem of it.
- */
-export function writeAdopted(text: string, options: AdoptOptions, io: Io, report: (text: string) => string): void {
-  const { out } = options
-  readSite(text, { file: out ?? join(dirname('.'), 'adopted.site.yaml'), files: diskFiles })
-  const told = report(text)
-  if (out === undefined) {
-    io.out(options.format === 'json' ? told : text)
-    if (options.format === 'text') io.err(told)
-    return
-  }
-  writeWhole(out, out.endsWith('.json') ? asJson(text) : text)
-  io.out(told)
-}
-
-const asJson = (text: string): string => json(readSite(text, { file: 'adopted.site.yaml', files: diskFiles }).data)
 
 const LINES = 12
 

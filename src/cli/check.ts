@@ -139,14 +139,14 @@ function print(resolved: ResolvedSite, findings: readonly Finding[], options: Ch
     case 'html':
       return findingsHtml(resolved, findings)
     case 'text':
-      return checkText(resolved, findings, io)
+      return checkText(resolved, findings, io, options.since !== undefined)
   }
 }
 
 const PAGES_NAMED = 4
 
 /** One line of where, one of what, one of what to do, for each finding. */
-export function checkText(resolved: ResolvedSite, findings: readonly Finding[], io: Io): string {
+export function checkText(resolved: ResolvedSite, findings: readonly Finding[], io: Io, isSince = false): string {
   const { colours: c, columns } = io
   const paint = { error: c.red, warning: c.yellow, note: c.cyan }
   const all = resolved.site.viewports.length
@@ -165,7 +165,7 @@ export function checkText(resolved: ResolvedSite, findings: readonly Finding[], 
   const mendable = findings.filter((f) => f.mends.some((m) => !m.choice && !m.others)).length
   const summary =
     findings.length === 0
-      ? c.green(`nothing is in conflict on ${count(resolved.pageIds.length, 'page')}`)
+      ? c.green(`nothing ${isSince ? 'new ' : ''}is in conflict on ${count(resolved.pageIds.length, 'page')}`)
       : `${counts} on ${touched} of ${count(resolved.pageIds.length, 'page')}${mendable > 0 ? `; wembra mend repairs ${mendable}` : ''}`
   return `${[...blocks, summary].join('\n\n')}\n`
 }

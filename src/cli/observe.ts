@@ -154,6 +154,7 @@ function driftText(report: DriftReport, seen: readonly Seen[], measured: readonl
             ...(lines.length > LINES_NAMED ? [`  and ${lines.length - LINES_NAMED} more`] : []),
           ].join('\n'),
         ]
+  const notAsked = unseen.flatMap(({ page, because }) => (because === undefined ? [page] : []))
   const guessed = new Set(estimates.map(({ page, property }) => `${page} ${property}`))
   const views = seen.filter(({ report: kind }) => kind === 'observation').length
   const verdict =
@@ -166,7 +167,13 @@ function driftText(report: DriftReport, seen: readonly Seen[], measured: readonl
     ...blocks,
     ...list(
       'Not observed:',
-      unseen.map(({ page, because }) => `${page}: ${because}`),
+      unseen.flatMap(({ page, because }) => (because === undefined ? [] : [`${page}: ${because}`])),
+    ),
+    ...list(
+      'Not asked for:',
+      notAsked.length > 0
+        ? [`${count(notAsked.length, 'page')} of the site file: ${someOf(notAsked, PAGES_NAMED)}`]
+        : [],
     ),
     ...list('Not in the site file:', strange),
     ...list(

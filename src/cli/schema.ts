@@ -1,6 +1,8 @@
 import type { Command } from 'commander'
 import { siteJsonSchema } from '../model/json-schema.js'
 import { packJsonSchema } from '../change/pack-format.js'
+import { mappingJsonSchema } from '../reality/mapping.js'
+import { observationJsonSchema } from '../reality/observation.js'
 import type { JsonObject } from '../model/json.js'
 import { addCommand, choice } from './command.js'
 import { ExitCode, UsageError, type Io } from './io.js'
@@ -11,14 +13,19 @@ interface SchemaOptions extends SiteOptions {
   readonly format: 'text' | 'json'
 }
 
-const SCHEMAS: Readonly<Record<string, () => JsonObject>> = { site: siteJsonSchema, pack: packJsonSchema }
+const SCHEMAS: Readonly<Record<string, () => JsonObject>> = {
+  site: siteJsonSchema,
+  pack: packJsonSchema,
+  mapping: mappingJsonSchema,
+  observation: observationJsonSchema,
+}
 
 /** `schema`: the JSON Schema of site files, for editors. */
 export function addSchema(program: Command, io: Io, done: (code: ExitCode) => void): void {
   addCommand<SchemaOptions>(program, io, done, {
     name: 'schema',
-    words: '[site|pack]',
-    summary: 'print the JSON Schema (2020-12) of site files, for editors, or of packs',
+    words: '[site|pack|mapping|observation]',
+    summary: 'print the JSON Schema (2020-12) of site files, for editors, or of packs, mappings and observations',
     examples: [
       'wembra schema > site.schema.json',
       'wembra schema pack > pack.schema.json',

@@ -150,14 +150,14 @@ class Tab {
         .catch((error: Error) => {
           throw new FetchError('browser-failed', `the browser cannot open it: ${error.message.split('\n')[0]}`)
         })
-      await this.#page.waitForLoadState('load', { timeout: Math.min(SETTLE_MS, timeoutMs) }).catch(() => undefined)
+      await this.#page.waitForLoadState('load', { timeout: Math.min(SETTLE_MS, timeoutMs / 2) }).catch(() => undefined)
       found.push(withHeaders(await this.#observeHere(look, viewport), document))
     }
     return found
   }
 
   /** Runs the observer in a world of its own, where the page's scripts have changed nothing. */
-  async #observeHere({ options, timeoutMs, script }: Look, viewport: Viewport): Promise<Observation> {
+  async #observeHere({ document, options, timeoutMs, script }: Look, viewport: Viewport): Promise<Observation> {
     const { frameTree } = await this.#session.send('Page.getFrameTree')
     const { executionContextId: contextId } = await this.#session.send('Page.createIsolatedWorld', {
       frameId: frameTree.frame.id,
@@ -175,7 +175,10 @@ class Tab {
       )
     const observation = readObservation(result.value, 'the browser')
     if (observation.report !== 'observation') throw new FetchError('browser-failed', 'the observer gave no observation')
-    return observation
+    // A script may rewrite the address it was found at, but what is somewhere else is another page.
+    if (!URL.canParse(observation.url) || new URL(observation.url).origin !== new URL(document.url).origin)
+      throw new FetchError('moved', 'a script or refresh of it leads on to another site')
+    return { ...observation, url: document.url }
   }
 
   /** Answers the page's requests from its source: the document as it was fetched, what else it needs by GET alone. */

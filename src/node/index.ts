@@ -1,5 +1,12 @@
-/** Reading and writing files, driving browsers: what needs Node. */
+/** Reading and writing files, fetching pages, driving browsers: what needs Node. */
 export { diskFiles, findSite, loadSite } from './load-site.js'
 export { loadRevision } from './git.js'
 export { svgToPng } from './png.js'
 export { serveSite, type ServedSite } from './serve-site.js'
+export { BrowserEye } from './browse.js'
+export { observeMarkup } from './markup.js'
+export { observeAll, type ObserveAllOptions } from './observe-all.js'
+export { readExport } from './read-export.js'
+export { Robots } from './robots.js'
+export { readSitemap } from './sitemap.js'
+export { FetchError, Folder, Web, type Fetched, type Limits, type Source } from './source.js'

@@ -26,13 +26,31 @@ export function decodePage({ body, type }: Fetched): string {
 
 /** Observes a page's markup alone. */
 export function observeMarkup(fetched: Fetched, options: Pick<ObserveOptions, 'locators'>): Observation {
-  const { document } = parseHTML(decodePage(fetched)) as unknown as { document: Document }
+  const { document } = parseHTML(withBody(decodePage(fetched))) as unknown as { document: Document }
   const base = document.querySelector('base[href]')?.getAttribute('href')
   const set = (name: string, value: string): void =>
     void Object.defineProperty(document, name, { value, configurable: true })
   set('URL', fetched.url)
   set('baseURI', base ? (URL.canParse(base, fetched.url) ? new URL(base, fetched.url).href : fetched.url) : fetched.url)
   return withHeaders(observe({ ...options, document, structureOnly: true, url: fetched.url }), fetched)
+}
+
+/** What may stand before a page's body. */
+const HEAD = new Set(['html', 'head', 'title', 'meta', 'link', 'base', 'style', 'script', 'noscript', 'template'])
+
+/** A page with the tags that HTML lets be left out (section 13.1.2.4): the parser asks for them. */
+function withBody(text: string): string {
+  if (/<body[\s>]/i.test(text)) return text
+  const tag = /<(title|style|script|noscript|template)\b[\s\S]*?<\/\1\s*>|<([a-z][\w-]*)/gi
+  let at = text.length
+  for (let found = tag.exec(text); found; found = tag.exec(text))
+    if (found[2] !== undefined && !HEAD.has(found[2].toLowerCase())) {
+      at = found.index
+      break
+    }
+  const attributes = /<html([^>]*)>/i.exec(text)?.[1] ?? ''
+  const head = text.slice(0, at).replace(/<!doctype[^>]*>|<\/?(html|head)\b[^>]*>/gi, '')
+  return `<!doctype html><html${attributes}><head>${head}</head><body>${text.slice(at)}</body></html>`
 }
 
 /** What the response itself says of a page. */

@@ -1,3 +1,4 @@
+import { parse as parseJson } from '@humanwhocodes/momoa'
 import { parse as parseCsv } from 'csv-parse/sync'
 import { XMLParser } from 'fast-xml-parser'
 import { readFileSync, statSync } from 'node:fs'
@@ -27,7 +28,7 @@ function readText(file: string): string {
   try {
     if (statSync(file).size > LARGEST)
       throw problem(file, 'too-large', 'this is larger than 512 MiB; export it in parts')
-    return readFileSync(file, 'utf8').replace(/^﻿/, '')
+    return readFileSync(file, 'utf8').replace(/^\uFEFF/, '')
   } catch (error) {
     if (error instanceof SiteError) throw error
     throw problem(
@@ -50,17 +51,19 @@ const READERS: Readonly<Record<string, (text: string, file: string) => Json>> = 
 function readJson(text: string, file: string, line: number): Json {
   try {
     return JSON.parse(text) as Json
+  } catch {
+    throw misplaced(text, file, line)
+  }
+}
+
+/** What is wrong with a JSON text, with its place, which the engine's own message does not always tell. */
+function misplaced(text: string, file: string, first: number): SiteError {
+  try {
+    parseJson(text)
+    return problem(file, 'unreadable', 'this is no JSON', first)
   } catch (error) {
-    const { message } = error as Error
-    const at = Number(/position (\d+)/.exec(message)?.[1] ?? 0)
-    const before = text.slice(0, at).split('\n')
-    throw problem(
-      file,
-      'unreadable',
-      `this is no JSON: ${message}`,
-      line + before.length - 1,
-      (before.at(-1)?.length ?? 0) + 1,
-    )
+    const { message, line = 1, column = 1 } = error as Error & { line?: number; column?: number }
+    return problem(file, 'unreadable', `this is no JSON: ${message}`, first + line - 1, column)
   }
 }
 

@@ -256,7 +256,7 @@ export function sightingsOf(observation: Observation, sight: Sight): Sightings {
   for (const part of ['header', 'footer'] as const) {
     if (parts[part]?.presence !== 'shown') continue
     say(`${part}.links`, seenLinks(observation, sight.resolved, part))
-    say(`${part}.words`, folded(parts[part].text ?? ''))
+    say(`${part}.words`, textsIn(parts[part].outline ?? []))
   }
   if (parts.title?.presence === 'shown') say('title.words', folded(parts.title.text ?? ''))
   saySeenSidebar(observation, say)
@@ -337,6 +337,10 @@ function parseUrl(text: string): { origin: string; pathname: string; search: str
     ? { origin: (found[1] ?? '').toLowerCase(), pathname: found[2] || '/', search: found[3] ?? '' }
     : undefined
 }
+
+/** Every text of an outline, white space folded. */
+export const textsIn = (nodes: readonly OutlineNode[]): string[] =>
+  nodes.flatMap((node) => [...(node.text === undefined ? [] : [folded(node.text)]), ...textsIn(node.items ?? [])])
 
 /** Everything in an outline that has an id. */
 export function namedSections(outline: readonly OutlineNode[]): ReadonlyMap<string, OutlineNode> {

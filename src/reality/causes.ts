@@ -1,4 +1,5 @@
 import { distance } from 'fastest-levenshtein'
+import { diffFacets } from '../change/diff.js'
 import { removeAt, setAt } from '../inspect/propose.js'
 import { tryPatch } from '../inspect/try-patch.js'
 import { definitionOf, isFacet } from '../model/facets.js'
@@ -8,7 +9,7 @@ import type { Item } from '../model/site-data.js'
 import { pagesByPath } from '../inspect/links.js'
 import type { ResolvedPage } from '../resolve/page.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
-import { folded } from './aspects.js'
+import { folded, textsIn } from './aspects.js'
 import type { Comparer, Discrepancy } from './compare.js'
 import type { OutlineNode } from './observation.js'
 
@@ -154,13 +155,20 @@ function bestOf(
     const fresh = left.filter((d) => !known.has(keyOf(d)))
     if (!gone.some((d) => d.property === group.property)) continue
     const score = gone.length - PRICE_OF_NEW * fresh.length - PRICE_OF_OPERATION * cause.patch.length
-    if (score > 0 && (!best || score > best.score)) best = { cause, after, gone, left, score }
+    if (score <= 0 || (best && score < best.score)) continue
+    const tried: Tried = { cause, after, gone, left, score }
+    // Of two that explain as much, the one that reaches fewer pages says less of those that nobody looked at.
+    if (!best || score > best.score || reachOf(now, tried) < reachOf(now, best)) best = tried
   }
   if (!best || looked.length === comparer.pages.length) return best
   const left = comparer.compare(best.after).filter(({ isEstimate }) => !isEstimate)
   const still = new Set(left.map(keyOf))
   return { ...best, left, gone: before.filter((d) => !still.has(keyOf(d))) }
 }
+
+/** How many pages a change gives other facets. */
+const reachOf = (now: ResolvedSite, { after }: Tried): number =>
+  diffFacets(now, after).reduce((sum, { pages }) => sum + pages.length, 0)
 
 /** Past so many pages a candidate is held against some of them, and the best of all against every one. */
 const MOST_LOOKED_AT = 300
@@ -431,9 +439,6 @@ function* ofWords(
     yield { title: 'it is not there', at, patch: [{ op: 'remove', path: toPointer(path) }] }
   }
 }
-
-const textsIn = (nodes: readonly OutlineNode[]): readonly string[] =>
-  nodes.flatMap((node) => [...(node.text === undefined ? [] : [folded(node.text)]), ...textsIn(node.items ?? [])])
 
 /** Changes of a page's own sections. */
 function* inBody(now: ResolvedSite, pages: readonly ResolvedPage[], what: string, group: Group): Generator<Cause> {

@@ -5,7 +5,7 @@ import { plainPath } from '../model/check-names.js'
 import type { Json } from '../model/json.js'
 import type { ResolvedPage } from '../resolve/page.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
-import { expectationsOf, folded, sightingsOf, sitePath, type Expectations } from './aspects.js'
+import { expectationsOf, sightingsOf, sitePath, type Expectations } from './aspects.js'
 import type { Observation, ObservationFailure } from './observation.js'
 
 /** Px by which a number may be off before it counts (conflicts: `drift`). */
@@ -160,10 +160,10 @@ function markupExpectations(page: PageSight): Expectations {
 function isSame(property: string, expected: Json, seen: Json): boolean {
   if (typeof expected === 'number' && typeof seen === 'number') return Math.abs(expected - seen) <= TOLERANCE_PX
   // Every text that is expected has to be there; more may be.
-  if (property === 'header.words' || property === 'footer.words')
-    return (expected as readonly string[]).every((text) =>
-      folded(String(seen)).toLowerCase().includes(text.toLowerCase()),
-    )
+  if (property === 'header.words' || property === 'footer.words') {
+    const texts = new Set((seen as readonly string[]).map((text) => text.toLowerCase()))
+    return (expected as readonly string[]).every((text) => texts.has(text.toLowerCase()))
+  }
   if (seen === 'in markup') return expected !== 'absent'
   if (property.endsWith('.words')) return String(expected).toLowerCase() === String(seen).toLowerCase()
   return JSON.stringify(expected) === JSON.stringify(seen)

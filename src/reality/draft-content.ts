@@ -1,6 +1,7 @@
 import type { Json, JsonObject } from '../model/json.js'
 import { byViewport, isBand, PX, px, shownBox, writtenColour, type Views } from './draft-values.js'
-import { freshName, ItemDrafts, type Drafts } from './draft-surrounds.js'
+import { ItemDrafts } from './draft-items.js'
+import { freshName, type Drafts } from './draft-shared.js'
 import type { Observation, OutlineNode } from './observation.js'
 
 export interface InsertDraft {
@@ -19,19 +20,10 @@ export interface ContentDraft {
 const COLUMN_PARTS = ['title', 'byline', 'leadImage', 'comments'] as const
 const DEFAULT = ['title', 'byline', 'leadImage', 'content', 'comments']
 
-/** What stands in the content of pages. */
-export class ContentDrafts {
-  readonly #drafts: () => Drafts
-
-  constructor(drafts: () => Drafts) {
-    this.#drafts = drafts
-  }
-
-  of(views: Views): ContentDraft {
-    const [widest] = views
-    if (!widest) return { body: [], inserts: [], arrange: undefined }
-    return new PageContent(this.#drafts(), views, widest.seen).read()
-  }
+/** What stands in a page's content. */
+export function draftContent(drafts: Drafts, views: Views): ContentDraft {
+  const [widest] = views
+  return widest ? new PageContent(drafts, views, widest.seen).read() : { body: [], inserts: [], arrange: undefined }
 }
 
 class PageContent {

@@ -1,7 +1,9 @@
 import { folded, sitePath } from './aspects.js'
 import type { Json, JsonObject } from '../model/json.js'
 import type { Observation, ObservedBox } from './observation.js'
-import { SurroundDrafts, type Drafts } from './draft-surrounds.js'
+import { draftContent } from './draft-content.js'
+import type { Drafts } from './draft-shared.js'
+import { SurroundDrafts } from './draft-surrounds.js'
 import { boxOf, byViewport, isBand, PX, px, shown, type Views } from './draft-values.js'
 
 /** What is seen of one page at every viewport, in the words of a site file. */
@@ -46,7 +48,7 @@ export function draftPage(views: Views, drafts: Drafts, suffix: string): PageDra
   sayWidths(views, say)
   saySidebar(views, say)
   say('findable.web', (seen) => !/\b(noindex|none)\b/i.test(seen.robots ?? ''))
-  const content = drafts.content.of(views)
+  const content = draftContent(drafts, views)
   say('spacing.before', (seen) => px(above(seen, content.inserts)))
   say('spacing.after', (seen) => px(below(seen, content.inserts)))
   say('header.clearance', (seen) => px(clearanceOf(seen, content.inserts)))

@@ -1,11 +1,10 @@
 import { Document, isMap, isScalar, type Pair, type YAMLMap } from 'yaml'
 import { isObject, type Json, type JsonObject } from '../model/json.js'
 import { LOCATORS } from '../model/site-data.js'
-import { ContentDrafts } from './draft-content.js'
 import { ARRANGE, layersOf, type Layers, type SupportedSettings } from './draft-layers.js'
 import { kindsOf } from './draft-kinds.js'
 import { draftPage, type PageDraft } from './draft-page.js'
-import { AssetDrafts, freshName, Shared, slug, type Drafts } from './draft-surrounds.js'
+import { AssetDrafts, freshName, Shared, slug, type Drafts } from './draft-shared.js'
 import { writtenColour, type Views } from './draft-values.js'
 import { sitePath } from './aspects.js'
 import type { Observation, ObservationFailure } from './observation.js'
@@ -53,12 +52,10 @@ export function draftSite(observations: readonly (Observation | ObservationFailu
   const suffix = commonSuffix([...byPage.values()].flatMap(([first]) => first?.title ?? []))
   const ids = idsOf([...byPage.keys()])
   const kinds = kindsOf(byPage, slug)
-  const content: ContentDrafts = new ContentDrafts(() => drafts)
   const drafts: Drafts = {
     assets: new AssetDrafts(),
     menus: new Shared(),
     surrounds: new Shared(),
-    content,
     idOf: (path) => ids.get(path),
     kindOf: (path) => kinds.get(path),
   }

@@ -30,8 +30,8 @@ export interface DriftReport {
   readonly estimates: readonly Discrepancy[]
   /** Pages that were compared. */
   readonly compared: readonly string[]
-  /** Pages of the site that were not observed, and why. */
-  readonly unseen: readonly { readonly page: string; readonly because: string }[]
+  /** Pages of the site that were not observed, and why; without a reason nobody asked for them. */
+  readonly unseen: readonly { readonly page: string; readonly because?: string }[]
   /** Addresses that are no page of the site. */
   readonly strange: readonly string[]
 }
@@ -52,7 +52,7 @@ export function findDrift(
   const unseen = resolved.pageIds.flatMap((id) => {
     if (seen.has(id) || resolved.page(id).dormant || resolved.site.pageData(id)?.status === 'draft') return []
     const failure = failed.find(({ page }) => page === id)?.failure
-    return [{ page: id, because: failure?.message ?? 'its address was not among those observed' }]
+    return [{ page: id, ...(failure && { because: failure.message }) }]
   })
   return {
     findings: explain(resolved, comparer, heard).map((each) =>
@@ -198,7 +198,7 @@ function differenceInWords({ property, expected, seen }: Drift): string {
   const [part = ''] = property.split('.')
   if (property.endsWith('.words') && Array.isArray(expected)) {
     const missing = (expected as readonly string[]).filter(
-      (text) => !String(seen).toLowerCase().includes(text.toLowerCase()),
+      (text) => !(seen as readonly string[]).some((each) => each.toLowerCase() === text.toLowerCase()),
     )
     return `the ${part} does not say ${missing.map((text) => `“${text}”`).join(' or ')}`.slice(0, LONGEST)
   }

@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { PRESENCES } from '../model/facets.js'
+import type { JsonObject } from '../model/json.js'
 import { LOCATORS } from '../model/site-data.js'
 
 /**
@@ -155,8 +156,8 @@ export function readObservation(text: string, place: string): Observation | Obse
   )
 }
 
-export const observationJsonSchema = (): object => ({
+export const observationJsonSchema = (): JsonObject => ({
   $id: 'https://wembra.example/observation.schema.json',
   title: 'Wembra observation',
-  ...(z.toJSONSchema(observation, { target: 'draft-2020-12' }) as object),
+  ...(z.toJSONSchema(observation, { target: 'draft-2020-12' }) as JsonObject),
 })

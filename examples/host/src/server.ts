@@ -1,11 +1,12 @@
 import { serve } from '@hono/node-server'
+import { Command } from 'commander'
 import { Hono } from 'hono'
 import { readFileSync } from 'node:fs'
 import type { AddressInfo } from 'node:net'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { gzipSync } from 'node:zlib'
-import { makeChanges } from './changes.js'
+import { CHANGES, makeChanges } from './changes.js'
 import { isServed } from './decide.js'
 import { exportCsv, exportJson, exportXml, TABLES, type TableName } from './export.js'
 import { addressOf, renderEntry, servedEntries, themeCss } from './render.js'
@@ -124,8 +125,18 @@ function drawn({ width, height, colour = '#888', range = [colour, colour] }: Sto
 }
 
 if (process.argv[1] === fileURLToPath(import.meta.url)) {
-  const changes = (process.env['CHANGES'] ?? '').split(',').filter(Boolean)
-  const all = changes.includes('all') ? Array.from({ length: 12 }, (_, n) => n + 1) : changes.map(Number)
-  const host = await startHost({ port: Number(process.env['PORT'] ?? 8420), changes: all })
-  console.log(`Quillmere Observatory at ${host.address}${all.length > 0 ? `, with changes ${all.join(', ')}` : ''}`)
+  const program = new Command('host')
+    .description('Serves Quillmere Observatory as real pages: a stand-in for the system a site runs on.')
+    .option('--port <port>', 'where', '8420')
+    .option('--change <n...>', 'make these changes behind the site file’s back; "all" for all of them')
+    .option('--list', 'tell what the changes are')
+    .parse()
+  const { port, change = [], list } = program.opts<{ port: string; change?: string[]; list?: true }>()
+  if (list) process.stdout.write(CHANGES.map(({ title }, n) => `${n + 1} ${title}\n`).join(''))
+  else {
+    const numbers = change.includes('all') ? CHANGES.map((_, n) => n + 1) : change.map(Number)
+    const { address } = await startHost({ port: Number(port), changes: numbers })
+    const told = numbers.map((n) => `\n  ${n} ${CHANGES[n - 1]?.title}`).join('')
+    process.stdout.write(`Quillmere Observatory at ${address}${told}\n`)
+  }
 }

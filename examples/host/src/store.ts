@@ -1,3 +1,4 @@
+/* eslint-disable @typescript-eslint/no-explicit-any -- what a YAML file holds is known once it is seeded */
 import { readFileSync } from 'node:fs'
 import { dirname, join } from 'node:path'
 import { globSync } from 'tinyglobby'
@@ -153,7 +154,7 @@ const WHERE: Readonly<Record<string, keyof Match>> = {
   purpose: 'role',
 }
 
-type Raw = Record<string, any> // eslint-disable-line @typescript-eslint/no-explicit-any -- what a YAML file holds
+type Raw = Record<string, any>
 
 /** Fills a store with the demo site, whose content is written down once, in YAML. */
 export function seed(folder: string): Store {
@@ -272,7 +273,6 @@ const isPart = (name: string): boolean => name in PARTS || name === 'width' || n
 
 const isRecord = (value: unknown): value is Raw => typeof value === 'object' && value !== null && !Array.isArray(value)
 const mapValues = <T>(value: Raw | undefined, to: (each: any, key: string) => T): Record<string, T> =>
-  // eslint-disable-line @typescript-eslint/no-explicit-any
   Object.fromEntries(Object.entries(value ?? {}).map(([key, each]) => [key, to(each, key)]))
 const rename = (value: Raw, to: (key: string) => string): Raw =>
   Object.fromEntries(Object.entries(value).map(([key, each]) => [to(key), each]))
@@ -298,7 +298,6 @@ function lookOf(layout: Raw | undefined): Look {
 }
 
 const displayOf = (value: any): Value =>
-  // eslint-disable-line @typescript-eslint/no-explicit-any
   isRecord(value) ? (mapValues(value, displayOf) as Fields) : (DISPLAYS[value] ?? value)
 
 const pathName = (path: string): string => {
@@ -307,7 +306,6 @@ const pathName = (path: string): string => {
 }
 
 function partOf(facet: string, value: any): Raw {
-  // eslint-disable-line @typescript-eslint/no-explicit-any
   const bySize = isRecord(value) && Object.keys(value).some((key) => ['desk', 'tablet', 'phone', 'else'].includes(key))
   if (isRecord(value) && !bySize) return value
   if (facet === 'spacing') {

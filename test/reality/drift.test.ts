@@ -1,0 +1,320 @@
+import { expect } from 'chai'
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import {
+  findDrift,
+  readObservation,
+  resolveSite,
+  type DriftFinding,
+  type DriftReport,
+  type Observation,
+  type Patch,
+  type ResolvedSite,
+} from 'wembra'
+import { loadSite } from 'wembra/node'
+import { wembraHere } from '../support/command-line.js'
+import { observeHost, QUILLMERE, startHost, type Host } from '../support/host.js'
+import { NOW, siteOf } from '../support/site.js'
+
+const CHANGES = Array.from({ length: 12 }, (_, n) => n + 1)
+
+describe('real pages against the site file', function () {
+  this.timeout(300_000)
+  let folder: string
+  let site: ResolvedSite
+  let seen: Observation[]
+
+  before(() => {
+    folder = mkdtempSync(join(tmpdir(), 'wembra-drift-'))
+    site = resolveSite(loadSite(QUILLMERE))
+  })
+  after(() => rmSync(folder, { recursive: true, force: true }))
+
+  describe('a host that nobody changed', () => {
+    let host: Host
+    before(async () => void (host = await startHost()))
+    after(() => host.close())
+
+    it('agrees on all pages at all viewports', async () => {
+      const file = join(folder, 'seen.ndjson')
+      const { code, out, err } = await observeHost(host, '--save', file)
+      expect(err).to.equal('')
+      expect(out).to.contain('57 pages agree with the site file, in 171 views')
+      expect(code).to.equal(0)
+      const lines = readFileSync(file, 'utf8').trimEnd().split('\n')
+      expect(lines).to.have.length(3 * site.pageIds.length)
+      seen = lines.map((line, n) => readObservation(line, `line ${n + 1}`) as Observation)
+    })
+
+    it('agrees without a browser as far as markup tells, from its sitemaps, gzip and all', async () => {
+      const { code, out } = await wembraHere(QUILLMERE, 'observe', `${host.address}/sitemap.xml`)
+      expect(out).to.contain('52 pages agree with the site file, in 52 views')
+      expect(out).to.contain('5 pages of the site file: volunteers, rota, handbook, training and 1 more')
+      expect(code).to.equal(0)
+    })
+
+    it('sends a header to those alone who were named, and tells of pages that lead elsewhere', async () => {
+      const { out } = await wembraHere(QUILLMERE, 'observe', `${host.address}/volunteers`, '--format', 'ndjson')
+      const failure = readObservation(out.trim(), 'out')
+      expect(failure).to.include({ report: 'observation-failure', code: 'moved' })
+    })
+  })
+
+  describe('what was observed of it', () => {
+    it('finds one change of the site file after another, and says what would take it back', () => {
+      // Each is said in the site file and not on the host: the drift is what was there before.
+      const edits: readonly (readonly [Patch, at: string])[] = [
+        [[{ op: 'replace', path: '/theme/layout/header/position', value: 'flow' }], '/theme/layout/header/position'],
+        [[{ op: 'replace', path: '/theme/layout/spacing/after', value: '40px' }], '/theme/layout/spacing/after'],
+        [
+          [{ op: 'replace', path: '/templates/volunteers/layout/sidebar/side', value: 'right' }],
+          '/templates/volunteers/layout/sidebar/side',
+        ],
+        [[{ op: 'replace', path: '/theme/layout/sidebar/gap', value: '24px' }], '/theme/layout/sidebar/gap'],
+        [
+          [{ op: 'replace', path: '/templates/event-view/layout/width/max', value: '900px' }],
+          '/templates/event-view/layout/width/max',
+        ],
+        [
+          [{ op: 'add', path: '/pages/press/layout/title', value: { presence: 'hidden' } }],
+          '/pages/press/layout/title',
+        ],
+        [[{ op: 'replace', path: '/pages/press/title', value: 'For the press' }], '/pages/press/title'],
+        [[{ op: 'add', path: '/surrounds/bare-header/height', value: '120px' }], '/surrounds/bare-header'],
+        [[{ op: 'add', path: '/menus/primary/-', value: { label: 'Jobs', page: 'jobs' } }], '/menus/primary'],
+        [
+          [{ op: 'replace', path: '/surrounds/small-footer/rows/0/items/0/text', value: 'Quillmere' }],
+          '/surrounds/small-footer/rows/0/items/0/text',
+        ],
+        [[{ op: 'replace', path: '/extensions/shop/enabled', value: false }], '/extensions/shop'],
+        [[{ op: 'add', path: '/pages/privacy/template', value: 'story' }], '/pages/privacy/template'],
+        [[{ op: 'replace', path: '/pages/visit/body/0/padding', value: '40px 24px' }], '/pages/visit/body/0'],
+        [[{ op: 'add', path: '/pages/contact/status', value: 'draft' }], '/pages/contact/status'],
+      ]
+      for (const [patch, at] of edits) {
+        const changed = site.with(patch)
+        const { findings } = findDrift(changed, seen, NOW)
+        const told = findings.map((f) => `${f.at.pointer}: ${f.message}`).join('\n')
+        expect(findings, `${at}\n${told}`).to.have.length(1)
+        const [finding] = findings as [DriftFinding]
+        expect(finding.at.pointer, told).to.satisfy(
+          (pointer: string) => at.startsWith(pointer) || pointer.startsWith(at),
+        )
+        expect(finding.cause, told).not.to.equal(null)
+        const back = changed.with(finding.cause?.patch ?? [])
+        expect(findDrift(back, seen, NOW).findings, told).to.have.length(0)
+      }
+    })
+
+    it('names a drift without a cause where no single change explains it', () => {
+      const surprise = { kind: 'section', at: '9.', id: 'surprise', presence: 'shown' } as const
+      const odd = seen.map((o): Observation =>
+        o.url.endsWith('/contact')
+          ? {
+              ...o,
+              outline: [...o.outline, { ...surprise, ...(o.parts.content?.box && { box: o.parts.content.box }) }],
+            }
+          : o,
+      )
+      const { findings } = findDrift(site, odd, NOW)
+      expect(findings.map((f) => f.cause)).to.deep.equal([null])
+      expect(findings.map((f) => f.facet)).to.deep.equal(['body'])
+      expect(findings[0]?.pages).to.deep.equal(['contact'])
+    })
+
+    it('lets a site keep still about drift, on a page or altogether', () => {
+      const change: Patch = [{ op: 'replace', path: '/pages/press/title', value: 'For the press' }]
+      const allow = { rule: 'drift', where: { page: 'press' }, reason: 'The press office writes its own.' }
+      const off = (more: Patch): number => findDrift(site.with([...change, ...more]), seen, NOW).findings.length
+      expect(off([])).to.equal(1)
+      expect(off([{ op: 'add', path: '/allow/-', value: allow }])).to.equal(0)
+      expect(off([{ op: 'add', path: '/severity', value: { drift: 'none' } }])).to.equal(0)
+      const noted = findDrift(
+        site.with([...change, { op: 'add', path: '/severity', value: { drift: 'note' } }]),
+        seen,
+        NOW,
+      )
+      expect(noted.findings[0]?.severity).to.equal('note')
+    })
+
+    it('does not call estimates drift, and pages it cannot place strange', () => {
+      const report = findDrift(site, [...seen, { ...(seen[0] as Observation), url: 'http://127.0.0.1/nowhere' }], NOW)
+      expect(report.estimates.map((d) => `${d.page} ${d.property}`)).to.include('whats-on body.on-list.height')
+      expect(report.strange).to.deep.equal(['http://127.0.0.1/nowhere'])
+      expect(report.findings).to.have.length(0)
+    })
+
+    it('calls 1 px no drift and 2 px one, and words always', () => {
+      const small = siteOf(
+        'surrounds: { top: { as: header, height: 96px } }\ntheme: { layout: { header: { use: top } } }',
+      )
+      const [first] = seen as [Observation]
+      const at = (height: number, position = 'static'): DriftReport =>
+        findDrift(
+          small,
+          [
+            {
+              ...first,
+              url: 'https://x.example/visit',
+              outline: [],
+              headings: [],
+              exits: { header: [], footer: [], sidebar: [], body: [] },
+              parts: {
+                header: {
+                  presence: 'shown',
+                  by: 'landmark',
+                  selector: 'header',
+                  position,
+                  box: { x: 0, y: 0, width: 1280, height },
+                },
+              },
+            },
+          ],
+          NOW,
+        )
+      const properties = (report: DriftReport): string[] =>
+        report.findings.flatMap((f) => f.drifts.map((d) => d.property)).filter((p) => p.startsWith('header'))
+      expect(properties(at(97))).to.deep.equal([])
+      expect(properties(at(98))).to.deep.equal(['header.height'])
+      expect(properties(at(96, 'fixed'))).to.deep.equal(['header.position'])
+    })
+  })
+
+  describe('a host with all twelve changes', () => {
+    let host: Host
+    let report: DriftReport & { measured: unknown[] }
+    before(async () => {
+      host = await startHost({ changes: CHANGES })
+      const { out, code, err } = await observeHost(
+        host,
+        // One viewport does: what was changed shows at all of them, and each takes its time.
+        ...['--viewport', 'desk', '--format', 'json', '--save', join(folder, 'changed.ndjson')],
+      )
+      expect(err).to.equal('')
+      expect(code).to.equal(1)
+      report = JSON.parse(out) as typeof report
+    })
+    after(() => host.close())
+
+    const pagesThat = (test: (id: string) => boolean): string[] => site.pageIds.filter(test).sort()
+    const uses =
+      (part: 'header' | 'footer', surround: string) =>
+      (id: string): boolean =>
+        site.page(id).at('desk').value(`${part}.use`) === surround &&
+        site.page(id).at('desk').presence(`${part}.presence`) === 'shown'
+    const isBuilt = (id: string): boolean =>
+      site.page(id).data.built?.with === 'stave' && ['page', 'listing', 'event'].includes(site.page(id).facts.kind)
+
+    /** Pointer of the cause, facet and pages of each change, worked out from the site and not from what was found. */
+    const expected = (): Record<string, { facet: string; pages: string[] }> => ({
+      '/theme/layout/header/position': {
+        facet: 'header',
+        pages: pagesThat((id) =>
+          ['desk', 'tablet', 'phone'].some(
+            (v) =>
+              site.page(id).at(v).decidingPointer('header.position') === '/theme/layout/header/position' &&
+              site.page(id).at(v).presence('header.presence') === 'shown',
+          ),
+        ),
+      },
+      '/surrounds/main-header': { facet: 'header', pages: pagesThat(uses('header', 'main-header')) },
+      '/menus/small-print': {
+        facet: 'footer',
+        pages: pagesThat(
+          (id) =>
+            id !== 'accessibility' &&
+            (uses('footer', 'site-footer')(id) || uses('footer', 'small-footer')(id)) &&
+            !isBuilt(id),
+        ),
+      },
+      '/templates/event-view/layout/width/max': {
+        facet: 'width',
+        pages: pagesThat((id) => site.page(id).choice.template?.id === 'event-view'),
+      },
+      '/pages/people/layout/title/presence': { facet: 'title', pages: ['people'] },
+      '/pages/history/template': { facet: 'width', pages: ['history'] },
+      '/surrounds/site-footer/rows/1/items/0/text': {
+        facet: 'footer',
+        pages: pagesThat((id) => uses('footer', 'site-footer')(id) && !isBuilt(id)),
+      },
+      '/builders/stave/layout/footer/presence': {
+        facet: 'footer',
+        pages: pagesThat((id) => isBuilt(id) && site.page(id).at('desk').presence('footer.presence') === 'shown'),
+      },
+      '/assign/1': { facet: 'footer', pages: pagesThat((id) => site.page(id).facts.kind === 'product') },
+      '/pages/research/layout/findable/web': { facet: 'findable', pages: ['research'] },
+      '/kinds/article/layout/byline/presence': {
+        facet: 'byline',
+        pages: pagesThat((id) => site.page(id).facts.kind === 'article'),
+      },
+      '/pages/telescopes/body/0': { facet: 'body', pages: ['telescopes'] },
+    })
+
+    it('finds each with its facet, pages and cause, and nothing else', () => {
+      const wanted = expected()
+      const causes = report.findings.map((f) => causeOf(f, Object.keys(wanted)))
+      expect(causes.slice().sort()).to.deep.equal(Object.keys(wanted).sort())
+      for (const finding of report.findings) {
+        const [, change] =
+          Object.entries(wanted).find(([pointer]) => pointer === causeOf(finding, Object.keys(wanted))) ?? []
+        expect(finding.facet, finding.key).to.equal(change?.facet)
+        expect(
+          finding.drifts.filter((d) => d.property.startsWith(change?.facet ?? '')).map((d) => d.page),
+          finding.key,
+        ).to.satisfy(
+          (pages: string[]) => new Set(pages).size > 0 && pages.every((page) => change?.pages.includes(page)),
+        )
+        expect(
+          finding.pages.filter((page) => !change?.pages.includes(page)),
+          finding.key,
+        ).to.deep.equal([])
+      }
+    })
+
+    it('sees the big ones on every page that they reach', () => {
+      const wanted = expected()
+      for (const pointer of [
+        '/theme/layout/header/position',
+        '/kinds/article/layout/byline/presence',
+        '/builders/stave/layout/footer/presence',
+      ]) {
+        const finding = report.findings.find(
+          (f) => f.cause?.patch.some((operation) => operation.path.startsWith(pointer)) || f.at.pointer === pointer,
+        )
+        expect([...(finding?.pages ?? [])].sort(), pointer).to.deep.equal(wanted[pointer]?.pages)
+      }
+    })
+
+    it('tells both values and who decided the expected one', () => {
+      const title = report.findings.find((f) => f.facet === 'title')
+      expect(title?.drifts[0]).to.include({
+        page: 'people',
+        property: 'title.presence',
+        expected: 'shown',
+        seen: 'hidden',
+      })
+      const width = report.findings.find((f) => f.at.pointer.startsWith('/templates/event-view'))
+      expect(width?.numbers).to.deep.equal({ expected: 1140, seen: 1000 })
+      expect(width?.drifts.find((d) => d.property === 'width.container')?.decided).to.deep.include({
+        layer: 'template',
+      })
+    })
+
+    it('gives SARIF for a nightly job, from the saved observations', async () => {
+      const { out, code } = await wembraHere(QUILLMERE, 'observe', join(folder, 'changed.ndjson'), '--format', 'sarif')
+      const { runs } = JSON.parse(out) as { runs: { results: { ruleId: string; locations: unknown[] }[] }[] }
+      expect(runs[0]?.results).to.have.length(12)
+      expect(new Set(runs[0]?.results.map((r) => r.ruleId))).to.deep.equal(new Set(['drift']))
+      expect(code).to.equal(1)
+    })
+
+    const causeOf = (finding: DriftFinding, pointers: readonly string[]): string =>
+      pointers.find(
+        (pointer) =>
+          finding.cause?.patch.some(
+            ({ path }) => `${path}/`.startsWith(`${pointer}/`) || `${pointer}/`.startsWith(`${path}/`),
+          ) || finding.at.pointer === pointer,
+      ) ?? finding.at.pointer
+  })
+})
