@@ -1,9 +1,10 @@
 // One current picture of each main output in docs/screenshots, made from the demo data.
 import { mkdirSync, mkdtempSync } from 'node:fs'
 import { tmpdir } from 'node:os'
-import { join } from 'node:path'
+import { dirname, join } from 'node:path'
 import { chromium } from 'playwright-core'
 import pc from 'picocolors'
+import { register } from 'tsx/esm/api'
 import { hostAnsi } from './terminal-picture.js'
 import { CHROMIUM, CHROMIUM_ARGS, ensureChromium } from './chromium.js'
 import { buildApp, serveApp } from './workbench.js'
@@ -29,6 +30,23 @@ async function capture(args) {
 const pack = join(mkdtempSync(join(tmpdir(), 'wembra-')), 'observatory.pack.json')
 await capture(['pack', 'campaign', 'story', '-o', pack])
 
+// Real pages: a stand-in host with four changes behind the site file's back, as observed before the pictures are taken.
+register()
+const { startHost } = await import('../examples/host/src/server.ts')
+const host = await startHost({ changes: [3, 4, 5, 9] })
+const seen = join(dirname(pack), 'seen.ndjson')
+const paths = [
+  'about/people',
+  'whats-on/moon-night',
+  'whats-on/open-day',
+  'shop/cocoa',
+  'shop/red-lamp',
+  'journal/mirror',
+]
+const browsed = ['--browser', '--save', seen, '--format', 'ndjson', '-o', join(dirname(pack), 'out.ndjson')]
+await capture(['observe', ...paths.map((path) => `${host.address}/${path}`), ...browsed])
+await host.close()
+
 const browser = await chromium.launch({ executablePath: CHROMIUM, args: CHROMIUM_ARGS })
 const page = await browser.newPage({ viewport: SIZE })
 
@@ -43,9 +61,14 @@ for (const [name, ...args] of [
   ['why', 'why', 'training', 'header.use'],
   ['uses', 'uses', 'night-header'],
   ['table', 'table'],
+  ['observe', 'observe', seen, '--now', NOW],
+  ['adopt', 'adopt', '--url', seen],
 ]) {
   await page.setContent(
-    hostAnsi(`wembra ${args.join(' ').replace(pack, 'observatory.pack.json')}`, await capture(args)),
+    hostAnsi(
+      `wembra ${args.join(' ').replace(pack, 'observatory.pack.json').replace(seen, 'seen.ndjson')}`,
+      await capture(args),
+    ),
   )
   await page.evaluate(() => document.fonts.ready)
   await page.screenshot({ path: `${FOLDER}${name}.png` })
@@ -86,9 +109,6 @@ await shoot('workbench-pages', '#/pages')
 await shoot('workbench-page', '#/page/lecture-dust')
 await shoot('workbench-findings', '#/findings')
 await shoot('workbench-map', '#/map', () => page.getByRole('button', { name: /^stave-wide/ }).click())
-await shoot('workbench-source', '#/source/quillmere.site.yaml?line=133', () =>
-  page.locator('.cm-lint-marker').first().waitFor(),
-)
 await shoot('workbench-change', '#/page/moon-night', async () => {
   await page.locator('.chain-button').filter({ hasText: 'header.position' }).click()
   await page.getByLabel('Say otherwise at').selectOption('templates.event-view')

@@ -2,7 +2,7 @@ import { Ajv2020 } from 'ajv/dist/2020.js'
 import { expect } from 'chai'
 import { readdirSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { siteJsonSchema } from 'wembra'
+import { mappingJsonSchema, observationJsonSchema, siteJsonSchema } from 'wembra'
 import { parse } from 'yaml'
 
 const FOLDER = 'examples/quillmere'
@@ -40,6 +40,8 @@ describe('the JSON Schema of site files', () => {
     it(`complains of ${what}`, () => expect(problemsOf(text)).to.not.deep.equal([]))
 
   it('is written in docs as it is made', () => {
-    expect(JSON.parse(readFileSync('docs/site.schema.json', 'utf8'))).to.deep.equal(siteJsonSchema())
+    const schemas = { site: siteJsonSchema(), mapping: mappingJsonSchema(), observation: observationJsonSchema() }
+    for (const [name, schema] of Object.entries(schemas))
+      expect(JSON.parse(readFileSync(`docs/${name}.schema.json`, 'utf8')), name).to.deep.equal(schema)
   })
 })

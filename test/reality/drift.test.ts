@@ -1,5 +1,5 @@
 import { expect } from 'chai'
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
+import { cpSync, mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import {
@@ -178,6 +178,29 @@ describe('real pages against the site file', function () {
       expect(properties(at(97))).to.deep.equal([])
       expect(properties(at(98))).to.deep.equal(['header.height'])
       expect(properties(at(96, 'fixed'))).to.deep.equal(['header.position'])
+    })
+
+    it('is written down where a header or footer measures otherwise, and nothing else is touched', async () => {
+      const copy = join(folder, 'copy')
+      cpSync(QUILLMERE, copy, { recursive: true })
+      const file = join(copy, 'quillmere.site.yaml')
+      const before = readFileSync(file, 'utf8')
+      const undo = join(folder, 'undo.json')
+      const words = ['observe', join(folder, 'seen.ndjson'), '--write-measured', '--undo', undo]
+      const { code, out } = await wembraHere(copy, ...words)
+      expect(code).to.equal(0)
+      expect(out).to.contain('main-header: desk 133 px, tablet 133 px, phone 81 px on 44 of 44 pages')
+      const after = readFileSync(file, 'utf8')
+      // The border of 1 px that the custom CSS draws under every header is in the real heights.
+      const added = after.split('\n').filter((line) => !before.split('\n').includes(line))
+      expect(added.join('\n'))
+        .to.match(/measured:/)
+        .and.match(/133px/)
+      for (const line of before.split('\n')) expect(after).to.contain(line)
+      const again = await wembraHere(copy, 'observe', join(folder, 'seen.ndjson'), '--format', 'json')
+      expect(JSON.parse(again.out)).to.deep.include({ measured: [], findings: [] })
+      expect((await wembraHere(copy, 'diff', '--patch', undo, '--take')).code).to.equal(0)
+      expect(readFileSync(file, 'utf8')).to.equal(before)
     })
   })
 
