@@ -5,8 +5,10 @@ import { plainPath } from '../model/check-names.js'
 import type { Json } from '../model/json.js'
 import type { ResolvedPage } from '../resolve/page.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
-import { expectationsOf, sightingsOf, sitePath, type Expectations } from './aspects.js'
 import type { Observation, ObservationFailure } from './observation.js'
+import { type Expectations, expectationsOf } from './expectations.js'
+import { sitePath } from './seen-words.js'
+import { sightingsOf } from './sightings.js'
 
 /** Px by which a number may be off before it counts (conflicts: `drift`). */
 export const TOLERANCE_PX = 1

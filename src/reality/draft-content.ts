@@ -2,7 +2,7 @@ import type { Json, JsonObject } from '../model/json.js'
 import { byViewport, isBand, PX, px, shownBox, writtenColour, type Views } from './draft-values.js'
 import { ItemDrafts } from './draft-items.js'
 import { freshName, type Drafts } from './draft-shared.js'
-import type { Observation, OutlineNode } from './observation.js'
+import type { Observation, ObservedBox, OutlineNode } from './observation.js'
 
 export interface InsertDraft {
   readonly at: string
@@ -16,6 +16,13 @@ export interface ContentDraft {
   /** What the column holds in order, with gaps; `undefined` where it is what a template without `arrange` prints. */
   readonly arrange: Json | undefined
 }
+
+/** What things stand in, at a viewport. */
+interface Strip {
+  readonly x: number
+  readonly width: number
+}
+type StripOf = (view: number) => Strip | undefined
 
 const COLUMN_PARTS = ['title', 'byline', 'leadImage', 'comments'] as const
 const DEFAULT = ['title', 'byline', 'leadImage', 'content', 'comments']
@@ -47,13 +54,13 @@ class PageContent {
       const place = this.#placeOf(node)
       if (place === 'body') body.push(node)
       else if (place !== undefined) {
-        const data = this.#section(node, this.#seen.size?.width ?? 0)
+        const data = this.#section(node, (n) => this.#window(n))
         if (data) inserts.push({ at: place, data: asInsert(data, place), heights: this.#heights(node) })
       }
     }
     const { before, after } = this.#gapsAround(body)
     return {
-      body: this.#inSections(this.#list(body, this.#columnWidth)),
+      body: this.#inSections(this.#list(body, (n) => this.#column(n))),
       inserts,
       arrange: this.#arrange(before, after),
     }
@@ -112,8 +119,14 @@ class PageContent {
     return middle > container.y + container.height ? 'after-content' : 'body'
   }
 
-  get #columnWidth(): number {
-    return this.#seen.parts.column?.box?.width ?? this.#seen.parts.container?.box?.width ?? 0
+  #column(view: number): Strip | undefined {
+    const parts = this.#views[view]?.seen.parts
+    return parts?.column?.box ?? parts?.container?.box
+  }
+
+  #window(view: number): Strip | undefined {
+    const width = this.#views[view]?.width
+    return width === undefined ? undefined : { x: 0, width }
   }
 
   /** Free space above the first and below the last thing of the content, by viewport. */
@@ -173,46 +186,54 @@ class PageContent {
   }
 
   /** Things under one another, with the gaps between them. */
-  #list(nodes: readonly OutlineNode[], width: number): JsonObject[] {
+  #list(nodes: readonly OutlineNode[], strip: StripOf): JsonObject[] {
     return nodes.flatMap((node, n): JsonObject[] => {
       const previous = nodes[n - 1]
       const gap = previous && this.#items.gap(previous.at, node.at)
-      const made = node.kind === 'section' ? this.#section(node, width) : this.#leaf(node, width)
+      const made = node.kind === 'section' ? this.#section(node, strip) : this.#leaf(node, strip)
       return made ? [...(gap === undefined ? [] : [{ gap }]), made] : []
     })
   }
 
-  #leaf(node: OutlineNode, width: number): JsonObject | undefined {
+  #leaf(node: OutlineNode, strip: StripOf): JsonObject | undefined {
     const item = this.#items.item(node)
-    const own = node.box?.width ?? 0
-    const isPicture = node.kind === 'image' && Math.abs(own - width) > PX
-    return item && isPicture
-      ? { ...item, width: this.#items.sized(node.at, ({ box }) => px(box?.width)) ?? px(own) ?? 0 }
-      : item
+    if (!item || node.kind !== 'image') return item
+    const isOwn = this.#boxes(node).some((box, n) => box && Math.abs(box.width - (strip(n)?.width ?? box.width)) > PX)
+    const width = isOwn ? this.#items.sized(node.at, ({ box }) => px(box?.width)) : undefined
+    return width === undefined ? item : { ...item, width }
   }
 
-  #section(node: OutlineNode, around: number): JsonObject | undefined {
+  /** Where a thing stands at each viewport at which it is shown. */
+  #boxes(node: OutlineNode): readonly (ObservedBox | undefined)[] {
+    return this.#items.at(node.at).map(shownBox)
+  }
+
+  #sized(of: (view: number) => Json | undefined): Json | undefined {
+    return byViewport(this.#views.map(({ name }, n) => [name, of(n)]))
+  }
+
+  #section(node: OutlineNode, strip: StripOf): JsonObject | undefined {
     const { at } = node
     const hide = this.#items.hiddenAt(at)
     if (hide.length === this.#views.length) return undefined
     const id = this.#nameOf(node.id)
     const padding = this.#items.sized(at, (each) => (each.padding ? sidesText(each.padding) : '0px'))
     const colour = this.#items.sized(at, ({ background }) => writtenColour(background))
-    const box = node.box
+    const boxes = this.#boxes(node)
     const inner = insideOf(node)
-    const room = (box?.width ?? 0) - (node.padding?.[1] ?? 0) - (node.padding?.[3] ?? 0)
-    const widest = Math.max(0, ...inner.flatMap((each) => each.box?.width ?? []))
     const columns = columnsOf(node)
-    const items = columns ? undefined : this.#list(inner, Math.min(room, widest || room))
-    const isWindow = box !== undefined && box.width >= (this.#seen.size?.width ?? Infinity) - PX
+    const { maxWidth, inside } = this.#insideOf(node, columns ?? inner)
+    const isWindow = boxes.every((box, n) => !box || box.width >= (this.#views[n]?.width ?? Infinity) - PX)
     const hasGround = colour !== undefined || node.picture === true
+    const place = this.#placeIn(boxes, strip, isWindow)
+    const items = columns ? undefined : this.#list(inner, inside)
     const made: JsonObject = {
       section: id,
       ...(isRole(node.role) && { role: node.role }),
       ...(hasGround && isWindow && { band: 'full' }),
-      ...(box && box.width > around + PX && { breakout: true }),
+      ...place,
       ...(padding !== undefined && padding !== '0px' && { padding }),
-      ...(widest > 0 && widest < room - PX && !columns && { maxWidth: px(widest) ?? 0 }),
+      ...(maxWidth !== undefined && { maxWidth }),
       ...(hasGround && {
         background: {
           ...(colour !== undefined && { colour }),
@@ -228,7 +249,40 @@ class PageContent {
     return height === undefined ? made : { ...made, ...height }
   }
 
-  /** A height of its own where a section is taller than its padding and what stands in it. */
+  /** Side margins where a section is not as wide as what it stands in; as wide as the window it breaks out of that. */
+  #placeIn(boxes: readonly (ObservedBox | undefined)[], strip: StripOf, isWindow: boolean): JsonObject {
+    const sides = boxes.map((box, n) => {
+      const around = strip(n)
+      return box && around ? [around.x + around.width - box.x - box.width, box.x - around.x] : [0, 0]
+    })
+    if (sides.every((each) => each.every((side) => Math.abs(side) <= PX))) return {}
+    if (isWindow) return { breakout: true }
+    return { margin: this.#sized((n) => (boxes[n] ? `0 ${px(sides[n]?.[0])} 0 ${px(sides[n]?.[1])}` : undefined)) ?? 0 }
+  }
+
+  /** What a section's padding leaves, and how wide its inside gets: what stands in it, where that is in the middle. */
+  #insideOf(node: OutlineNode, inner: readonly OutlineNode[]): { maxWidth: Json | undefined; inside: StripOf } {
+    const spans = this.#items.at(node.at).map((here, n) => {
+      const box = shownBox(here)
+      if (!box) return undefined
+      const [, right = 0, , left = 0] = here?.padding ?? []
+      const room = { x: box.x + left, width: Math.max(0, box.width - left - right) }
+      const parts = inner.flatMap((each) => this.#boxes(each)[n] ?? [])
+      if (parts.length === 0) return { room, span: room }
+      const x = Math.min(...parts.map((part) => part.x))
+      const span = { x, width: Math.max(...parts.map((part) => part.x + part.width)) - x }
+      const isCentred = Math.abs(span.x - room.x - (room.x + room.width - span.x - span.width)) <= 1
+      return { room, span: isCentred && span.width < room.width - PX ? span : room }
+    })
+    const isNarrower = spans.some((each) => each && each.span !== each.room)
+    if (!isNarrower) return { maxWidth: undefined, inside: (n) => spans[n]?.room }
+    const widest = Math.max(...spans.map((each) => each?.span.width ?? 0))
+    const isOne = spans.every((each) => !each || Math.abs(Math.min(widest, each.room.width) - each.span.width) <= PX)
+    const maxWidth = isOne ? px(widest) : this.#sized((n) => px(spans[n]?.span.width))
+    return { maxWidth, inside: (n) => spans[n]?.span }
+  }
+
+  /** A height of its own where a section is not as tall as its padding and what stands in it. */
   #ownHeight(
     node: OutlineNode,
     inner: readonly OutlineNode[],
@@ -244,7 +298,12 @@ class PageContent {
       const [top, , bottom] = here?.padding ?? [0, 0, 0, 0]
       const filled =
         parts.length === 0 ? 0 : Math.max(...parts.map((b) => b.y + b.height)) - Math.min(...parts.map((b) => b.y))
-      return { name, height: box.height, share: box.height / height, isOwn: box.height > top + bottom + filled + PX }
+      return {
+        name,
+        height: box.height,
+        share: box.height / height,
+        isOwn: Math.abs(box.height - top - bottom - filled) > PX,
+      }
     })
     const known = off.flatMap((each) => each ?? [])
     if (!known.some(({ isOwn }) => isOwn)) return undefined
@@ -283,7 +342,7 @@ class PageContent {
     return {
       columns: columns.map((column, n) => ({
         share: Math.round(((widths[n] ?? 1) / least) * 1000) / 1000,
-        items: this.#list(insideOf(column), widths[n] ?? 0),
+        items: this.#list(insideOf(column), (view) => this.#boxes(column)[view]),
       })),
       ...(gap > PX && { gap: px(gap) ?? 0 }),
       ...(stacked.length > 0 && { stackAt: px(Math.max(...stacked.map(({ width }) => width))) ?? 0 }),

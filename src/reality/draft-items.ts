@@ -1,8 +1,8 @@
 import type { Json, JsonObject } from '../model/json.js'
-import { sitePath } from './aspects.js'
 import type { Drafts } from './draft-shared.js'
 import { byViewport, nodesByPlace, PX, px, shownBox, type Views } from './draft-values.js'
 import type { Observation, ObservedBox, OutlineNode } from './observation.js'
+import { sitePath } from './seen-words.js'
 
 /** Single things, in the words of a site file, with their heights at each viewport. */
 export class ItemDrafts {
@@ -53,7 +53,13 @@ export class ItemDrafts {
   /** Things under one another in a box, with the gaps above, between and below them. */
   column(nodes: readonly OutlineNode[], boxOf: (seen: Observation) => ObservedBox | undefined): JsonObject[] {
     const [first, last] = [nodes[0], nodes.at(-1)]
-    if (!first || !last) return []
+    if (!first || !last) {
+      const gap = this.#gapOf((n) => {
+        const view = this.#views[n]
+        return view && boxOf(view.seen)?.height
+      })
+      return gap === undefined ? [] : [{ gap }]
+    }
     const [top, bottom] = [this.at(first.at), this.at(last.at)]
     const outer = this.#views.map(({ seen }) => boxOf(seen))
     const before = this.#gapOf((n) => difference(shownBox(top[n])?.y, outer[n]?.y))

@@ -1,5 +1,5 @@
-import { sitePath } from './aspects.js'
 import type { Observation, OutlineNode } from './observation.js'
+import { sitePath } from './seen-words.js'
 
 /** What structured data says a page is, in the words of a site file. */
 const KINDS: readonly (readonly [RegExp, string])[] = [

@@ -1,10 +1,10 @@
-import { folded, sitePath } from './aspects.js'
 import type { Json, JsonObject } from '../model/json.js'
 import type { Observation, ObservedBox } from './observation.js'
 import { draftContent } from './draft-content.js'
 import type { Drafts } from './draft-shared.js'
 import { SurroundDrafts } from './draft-surrounds.js'
 import { boxOf, byViewport, isBand, PX, px, shown, type Views } from './draft-values.js'
+import { folded, sitePath } from './seen-words.js'
 
 /** What is seen of one page at every viewport, in the words of a site file. */
 export interface PageDraft {

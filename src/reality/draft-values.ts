@@ -1,7 +1,7 @@
 import { formatHex, formatHex8 } from 'culori'
-import { sameColour } from './aspects.js'
 import type { Json } from '../model/json.js'
 import type { Observation, ObservedBox, ObservedPart, OutlineNode } from './observation.js'
+import { sameColour } from './seen-words.js'
 
 /** A page's observations by viewport, widest first. */
 export type Views = readonly {

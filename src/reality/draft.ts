@@ -6,8 +6,8 @@ import { kindsOf } from './draft-kinds.js'
 import { draftPage, type PageDraft } from './draft-page.js'
 import { AssetDrafts, freshName, Shared, slug, type Drafts } from './draft-shared.js'
 import { writtenColour, type Views } from './draft-values.js'
-import { sitePath } from './aspects.js'
 import type { Observation, ObservationFailure } from './observation.js'
+import { sitePath } from './seen-words.js'
 
 export interface Draft {
   /** The site file, with how many pages support each value beside it. */

@@ -1,0 +1,74 @@
+import { parseColour } from '../css/colour.js'
+import type { PresentFacet } from '../model/facets.js'
+import type { ObservedBox, OutlineNode } from './observation.js'
+
+export const roundedPx = (px: number): number => Math.round(px * 100) / 100 || 0
+
+/** Colours written alike: `rgba` of whole channels, alpha to two decimals. */
+export function sameColour(text: string | undefined): string | undefined {
+  const colour = text === undefined ? null : parseColour(text)
+  if (!colour) return undefined
+  const [r, g, b] = [colour.r, colour.g, colour.b].map((channel) => Math.round(channel * 255))
+  return colour.alpha === 0 ? 'transparent' : `rgba(${r}, ${g}, ${b}, ${Math.round(colour.alpha * 100) / 100})`
+}
+
+/** White space folded. */
+export const folded = (text: string): string => text.replace(/\s+/g, ' ').trim()
+
+/** Parts of a page that are there or not. */
+export const PARTS_SEEN: readonly PresentFacet[] = ['header', 'footer', 'title', 'byline', 'leadImage', 'comments']
+
+export const gapBetween = (column: ObservedBox, sidebar: ObservedBox, isBeside: boolean): number =>
+  !isBeside
+    ? sidebar.y - column.y - column.height
+    : sidebar.x > column.x
+      ? sidebar.x - column.x - column.width
+      : column.x - sidebar.x - sidebar.width
+
+export const plainAddress = (path: string): string => path.replace(/(.)\/+$/, '$1')
+
+/** What a draft calls a section whose markup has no id: there is nothing by which it could be found again. */
+export const UNNAMED = /^unnamed(-\d+)?$/
+
+/** A path of the site where an address leads to it: at the origin it was observed at, or its own. */
+export function sitePath(address: string, at: string, own_: string | undefined): string {
+  for (const base of [at, own_]) {
+    const here = base === undefined ? undefined : parseUrl(base)
+    const there = parseUrl(address)
+    if (here && there && there.origin === here.origin)
+      return plainAddress(decodePath(there.pathname) + there.search) || '/'
+  }
+  return address
+}
+
+const decodePath = (path: string): string => {
+  try {
+    return decodeURI(path)
+  } catch {
+    return path
+  }
+}
+
+function parseUrl(text: string): { origin: string; pathname: string; search: string } | undefined {
+  const found = /^(https?:\/\/[^/?#]+)([^?#]*)(\?[^#]*)?/i.exec(text)
+  return found
+    ? { origin: (found[1] ?? '').toLowerCase(), pathname: found[2] || '/', search: found[3] ?? '' }
+    : undefined
+}
+
+/** Every text of an outline, white space folded. */
+export const textsIn = (nodes: readonly OutlineNode[]): string[] =>
+  nodes.flatMap((node) => [...(node.text === undefined ? [] : [folded(node.text)]), ...textsIn(node.items ?? [])])
+
+/** Everything in an outline that has an id. */
+export function namedSections(outline: readonly OutlineNode[]): ReadonlyMap<string, OutlineNode> {
+  const found = new Map<string, OutlineNode>()
+  const look = (nodes: readonly OutlineNode[]): void => {
+    for (const node of nodes) {
+      if (node.id !== undefined && !found.has(node.id)) found.set(node.id, node)
+      look(node.items ?? [])
+    }
+  }
+  look(outline)
+  return found
+}

@@ -1,0 +1,169 @@
+import { type Sight } from '../inspect/sight.js'
+import type { Json } from '../model/json.js'
+import type { ResolvedSite } from '../resolve/resolve-site.js'
+import type { Observation, ObservedBox, ObservedPart, OutlineNode } from './observation.js'
+import {
+  PARTS_SEEN,
+  folded,
+  gapBetween,
+  namedSections,
+  roundedPx,
+  sameColour,
+  sitePath,
+  textsIn,
+} from './seen-words.js'
+
+/** What it does show; what cannot be told is not there. */
+export type Sightings = ReadonlyMap<string, Json>
+
+const SEEN_POSITIONS: Readonly<Record<string, string>> = {
+  ...{ static: 'flow', relative: 'flow', absolute: 'overlay', fixed: 'fixed', sticky: 'sticky' },
+}
+
+/** What an observation tells of the same properties. */
+export function sightingsOf(observation: Observation, sight: Sight): Sightings {
+  const out = new Map<string, Json>()
+  const say = (property: string, value: Json | undefined): void => {
+    if (value !== undefined) out.set(property, value)
+  }
+  const { parts, viewport } = observation
+  const isLaidOut = viewport !== null
+  const boxOf = (name: keyof typeof parts): ObservedBox | undefined => {
+    const part = parts[name]
+    return part?.presence === 'shown' ? part.box : undefined
+  }
+  for (const facet of PARTS_SEEN) {
+    const part = parts[facet]
+    say(`${facet}.presence`, seenPresence(part, isLaidOut))
+    say(`${facet}.height`, boxOf(facet)?.height)
+  }
+  const { header } = parts
+  if (header?.presence === 'shown' && isLaidOut) {
+    say('header.position', SEEN_POSITIONS[header.position ?? 'static'])
+    say('header.background', header.picture ? undefined : (sameColour(header.background) ?? 'transparent'))
+    say('header.ink', sameColour(header.ink))
+  }
+  for (const part of ['header', 'footer'] as const) {
+    if (parts[part]?.presence !== 'shown') continue
+    say(`${part}.links`, seenLinks(observation, sight.resolved, part))
+    say(`${part}.words`, textsIn(parts[part].outline ?? []))
+  }
+  if (parts.title?.presence === 'shown') say('title.words', folded(parts.title.text ?? ''))
+  saySeenSidebar(observation, say)
+  const [main, container, column] = [boxOf('content'), boxOf('container'), boxOf('column')]
+  say('width.container', container?.width)
+  say('width.column', column?.width)
+  say('comments.width', boxOf('comments')?.width)
+  const sections = namedSections(observation.outline)
+  if (main && container && column) {
+    const inserts = (place: string): number =>
+      sight.page.inserts
+        .filter(({ data }) => data.at === place)
+        .reduce((sum, { data }) => sum + (shownBox(sections.get(data.id))?.height ?? 0), 0)
+    say('spacing.before', roundedPx(container.y - main.y - inserts('before-content')))
+    say('spacing.after', roundedPx(main.y + main.height - container.y - container.height - inserts('after-content')))
+    say('spacing.within', roundedPx(column.height - seenInColumn(observation, column, sections)))
+    const above = ['before-header', 'after-header'].reduce((sum, place) => sum + inserts(place), 0)
+    const position = SEEN_POSITIONS[header?.position ?? 'static']
+    const flow = position === 'flow' || position === 'sticky' ? (boxOf('header')?.height ?? 0) : 0
+    const isBand = (box: ObservedBox | undefined): box is ObservedBox =>
+      box !== undefined && box.y + box.height <= main.y + 0.5 && box.height > 0
+    const bands = [boxOf('title'), boxOf('leadImage')].filter(isBand)
+    say('header.clearance', roundedPx(main.y - flow - above - bands.reduce((sum, box) => sum + box.height, 0)))
+    if (boxOf('title')) say('title.place', isBand(boxOf('title')) ? 'band' : 'content')
+  }
+  say('findable.web', !/\b(noindex|none)\b/i.test(observation.robots ?? ''))
+  say('page.ground', sameColour(observation.ground?.colour))
+  saySeenSections(observation, sight, sections, say)
+  return out
+}
+
+/** Without a browser only whether a thing is in the markup, and what the markup hides outright. */
+const seenPresence = (part: ObservedPart | undefined, isLaidOut: boolean): Json | undefined =>
+  part ? (isLaidOut || part.presence !== 'shown' ? part.presence : 'in markup') : 'absent'
+
+function saySeenSidebar(observation: Observation, say: (property: string, value: Json | undefined) => void): void {
+  const { sidebar, column } = observation.parts
+  say('sidebar.presence', seenPresence(sidebar, observation.viewport !== null))
+  const [own_, beside] = [sidebar?.box, column?.box]
+  if (sidebar?.presence !== 'shown' || !own_ || !beside) return
+  const isBeside = own_.x >= beside.x + beside.width - 0.5 || own_.x + own_.width <= beside.x + 0.5
+  say('sidebar.side', !isBeside ? 'below' : own_.x > beside.x ? 'right' : 'left')
+  say('sidebar.width', own_.width)
+  say('sidebar.gap', roundedPx(gapBetween(beside, own_, isBeside)))
+  say('sidebar.height', own_.height)
+}
+
+/** Addresses as the site knows them: paths for its own, wherever it is served. */
+export function seenLinks(
+  { url, exits }: Observation,
+  { site }: ResolvedSite,
+  place: 'header' | 'footer' | 'sidebar' | 'body',
+): Json {
+  return [...new Set((exits[place] ?? []).map((address) => sitePath(address, url, site.data.site.url)))].sort()
+}
+
+const shownBox = (node: OutlineNode | undefined): ObservedBox | undefined =>
+  node?.presence === 'shown' ? node.box : undefined
+
+/** Heights of what stands in the column and has a name. */
+function seenInColumn(
+  { parts, outline }: Observation,
+  column: ObservedBox,
+  sections: ReadonlyMap<string, OutlineNode>,
+): number {
+  const facets = (['title', 'byline', 'leadImage', 'comments'] as const).flatMap((name) => {
+    const part = parts[name]
+    return part?.presence === 'shown' && part.box ? [part.box] : []
+  })
+  const top = outline
+    .filter((node) => node.id !== undefined && sections.has(node.id))
+    .flatMap((node) => shownBox(node) ?? [])
+  const isIn = (box: ObservedBox): boolean =>
+    box.y >= column.y - 0.5 && box.y + box.height <= column.y + column.height + 0.5
+  return [...facets, ...top].filter(isIn).reduce((sum, box) => sum + box.height, 0)
+}
+
+function saySeenSections(
+  { outline, parts, headings, viewport }: Observation,
+  { page }: Sight,
+  sections: ReadonlyMap<string, OutlineNode>,
+  say: (property: string, value: Json | undefined) => void,
+): void {
+  // A page whose markup names no section says nothing about them.
+  if (sections.size > 0 && viewport !== null) {
+    const main = parts.content?.box
+    const inserts = new Set(page.inserts.map(({ data }) => data.id))
+    const isContent = ({ box }: OutlineNode): boolean =>
+      !main || (box !== undefined && box.y >= main.y - 0.5 && box.y <= main.y + main.height + 0.5)
+    say(
+      'body.sections',
+      outline.flatMap((node) =>
+        node.id !== undefined &&
+        node.kind === 'section' &&
+        node.presence === 'shown' &&
+        !inserts.has(node.id) &&
+        isContent(node)
+          ? [node.id]
+          : [],
+      ),
+    )
+    for (const [id, node] of sections) {
+      const box = shownBox(node)
+      if (!box) continue
+      say(`body.${id}.height`, box.height)
+      say(`body.${id}.width`, box.width)
+      say(`body.${id}.background`, sameColour(node.background) ?? 'transparent')
+    }
+  }
+  if (viewport !== null) {
+    const title = parts.title?.text
+    const isTitle = (text: string): boolean =>
+      title !== undefined && folded(text) === folded(title).slice(0, text.length)
+    const seen = headings.filter(
+      (heading) => heading.level === 1 && heading.place === 'body' && heading.presence === 'shown',
+    )
+    const theme = parts.title?.presence === 'shown' ? seen.findIndex((heading) => isTitle(heading.text)) : -1
+    say('body.topHeadings', seen.length - (theme >= 0 ? 1 : 0))
+  }
+}
