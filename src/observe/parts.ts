@@ -168,7 +168,8 @@ function guessContainer(content: Element | undefined, sidebar: Element | undefin
     const leavesSidebar =
       sidebar !== undefined && child !== undefined && isWithin(sidebar, at) && !isWithin(sidebar, child)
     if (!child || leavesSidebar || tall.length > 1 || background || picture || (tagOf(child) === 'section' && child.id))
-      return at
+      // A content that is empty but for its own padding holds nothing that could be as wide as it is.
+      return !child && look.padding(content) ? undefined : at
     at = child
     if ((look.box(child)?.width ?? 0) < outer.width - 1) return at
   }

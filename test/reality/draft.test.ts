@@ -6,7 +6,6 @@ import {
   draftSite,
   findDrift,
   measurePage,
-  memoryFiles,
   readSite,
   resolveSite,
   writeOut,
@@ -14,7 +13,7 @@ import {
   type ResolvedSite,
 } from 'wembra'
 import { openBrowser } from '../support/browser.js'
-import { randomPages } from '../support/random-page.js'
+import { Random } from '../support/random-site.js'
 import { NOW, siteOf } from '../support/site.js'
 
 const SCRIPT = readFileSync('dist/observe/script.js', 'utf8')
@@ -54,11 +53,9 @@ describe('drafts', () => {
     return { ...draft, site: resolveSite(readSite(draft.text, { file: 'draft.site.yaml' })) }
   }
 
-  for (let seed = 1; seed <= 12; seed++)
-    it(`agree with the random pages that they were made from, ${seed}`, async () => {
-      const site = resolveSite(
-        readSite(JSON.stringify(randomPages(seed, 6, false)), { file: 'r.site.json', files: memoryFiles({}) }),
-      )
+  for (let seed = 1; seed <= 10; seed++)
+    it(`agree with the pages that they were made from, ${seed}`, async () => {
+      const site = resolveSite(readSite(JSON.stringify(randomSite(new Random(seed))), { file: 'random.site.json' }))
       const seen = await seenOf(site)
       const { site: drafted } = draftOf(seen)
       const { findings, compared } = findDrift(drafted, seen, NOW)
@@ -74,7 +71,7 @@ describe('drafts', () => {
   it('say once what most pages have, and on a page what it alone has', async () => {
     const paths = ['/a', '/b', '/c', '/d', '/e']
     const site = siteOf(
-      `${CHROME}\ntheme: { layout: { header: { use: top, position: fixed } } }\n${pagesOf(paths, (n) => (n === 2 ? '{ spacing: 99px }' : '{}'))}`,
+      `${CHROME}\ntheme: { layout: { footer: absent, header: { use: top, position: fixed } } }\n${pagesOf(paths, (n) => (n === 2 ? '{ spacing: 99px }' : '{}'))}`,
     )
     const { site: drafted, settings, text, surrounds } = draftOf(await seenOf(site))
     expect(surrounds).to.deep.equal([{ id: 'header', pages: 5 }])
@@ -89,7 +86,7 @@ describe('drafts', () => {
     const paths = ['/a', '/b', '/c', '/d', '/e', '/f', '/g']
     const wide = '{ width: full, spacing: 0, title: absent }'
     const site = siteOf(
-      `${CHROME}\ntheme: { layout: { header: { use: top } } }\n${pagesOf(paths, (n) => (n < 3 ? wide : '{}'))}`,
+      `${CHROME}\ntheme: { layout: { footer: absent, header: { use: top } } }\n${pagesOf(paths, (n) => (n < 3 ? wide : '{}'))}`,
     )
     const { site: drafted, settings } = draftOf(await seenOf(site))
     expect(Object.keys(drafted.site.data.templates ?? {})).to.have.length(1)
@@ -111,6 +108,67 @@ describe('drafts', () => {
     const seen: Observation = await tab.evaluate('wembraObserve({ viewport: "desk" })')
     const { site } = draftOf([seen])
     const [id = ''] = site.pageIds
-    expect(site.pageData(id)?.title).to.equal('- [a]: &b *c !d "')
+    expect(site.site.pageData(id)?.title).to.equal('- [a]: &b *c !d "')
   })
 })
+
+/** A site as builders and themes make them: bars, sidebars, bands and columns, of any size. */
+function randomSite(r: Random): object {
+  const px = (least: number, most: number): string => `${least + Math.round(r.next() * (most - least))}px`
+  const colour = (): string =>
+    `#${Math.floor(r.next() * 0xffffff)
+      .toString(16)
+      .padStart(6, '0')}`
+  const words = (): object => ({
+    text: 'Words about the sky.'.repeat(1 + Math.floor(r.next() * 4)),
+    height: px(24, 120),
+  })
+  const item = (): object =>
+    r.pick([words, words, () => ({ heading: 2, text: 'A heading', height: px(20, 60) }), () => ({ gap: px(8, 64) })])()
+  const items = (): object[] => Array.from({ length: 1 + Math.floor(r.next() * 3) }, item)
+  const section = (_: unknown, n: number): object => ({
+    section: `s${n}`,
+    ...(r.chance(0.7) && { padding: `${px(0, 90)} ${px(0, 40)}` }),
+    ...(r.chance(0.5) && { background: { colour: colour() }, band: 'full' }),
+    ...(r.chance(0.2) && { minHeight: px(100, 900) }),
+    ...(r.chance(0.25)
+      ? { columns: [{ share: 1 + Math.floor(r.next() * 3), items: [words()] }, { items: [words()] }], gap: px(8, 60) }
+      : { items: [words(), ...items()], ...(r.chance(0.3) && { maxWidth: px(300, 700) }) }),
+  })
+  const layout = (): object => ({
+    ...(r.chance(0.4) && { header: { position: r.pick(['flow', 'sticky', 'fixed', 'overlay']) } }),
+    ...(r.chance(0.3) && { title: r.pick(['absent', 'hidden', 'visually-hidden']) }),
+    ...(r.chance(0.4) && { width: r.pick(['full', { max: px(500, 1300) }, { padding: `0 ${px(8, 90)}` }]) }),
+    ...(r.chance(0.4) && { spacing: `${px(0, 90)} ${px(0, 90)}` }),
+    ...(r.chance(0.3) && { sidebar: { side: r.pick(['left', 'right']), width: px(150, 320), gap: px(10, 60) } }),
+    ...(r.chance(0.3) && { footer: 'absent' }),
+    ...(r.chance(0.2) && { byline: 'shown', comments: { presence: 'shown', maxWidth: px(300, 500) } }),
+    ...(r.chance(0.2) && { findable: false }),
+  })
+  const bar = (as: string): object => ({
+    as,
+    background: colour(),
+    ink: colour(),
+    rows: [{ padding: px(4, 30), items: [{ text: 'Quillmere', height: px(20, 60) }] }],
+  })
+  return {
+    ...{ wembra: 1, site: { name: 'R' } },
+    surrounds: {
+      top: bar('header'),
+      foot: bar('footer'),
+      rail: { as: 'sidebar', items: [{ text: 'Latest', height: px(30, 300) }] },
+    },
+    theme: { layout: { ...layout(), header: { use: 'top' }, footer: { use: 'foot' } } },
+    kinds: { article: { layout: { sidebar: { use: 'rail' } } }, page: { layout: { sidebar: { use: 'rail' } } } },
+    pages: Object.fromEntries(
+      Array.from({ length: 8 }, (_, n) => [
+        `p${n}`,
+        {
+          ...{ path: `/p${n}`, title: `Page ${n}`, kind: r.pick(['page', 'article']) },
+          ...(r.chance(0.5) && { layout: layout() }),
+          body: Array.from({ length: Math.floor(r.next() * 4) }, section),
+        },
+      ]),
+    ),
+  }
+}
