@@ -58,7 +58,7 @@ export function runGuidePage(markdown: string): string {
 }
 
 if (process.argv[1] === fileURLToPath(import.meta.url))
-  for (const name of guidePages()) {
+  for (const name of process.argv.length > 2 ? process.argv.slice(2) : guidePages()) {
     const path = join(GUIDE, name)
     writeFileSync(path, runGuidePage(readFileSync(path, 'utf8')))
     console.log(name)

@@ -62,7 +62,6 @@ for (const [name, ...args] of [
   ['uses', 'uses', 'night-header'],
   ['table', 'table'],
   ['observe', 'observe', seen, '--now', NOW],
-  ['adopt', 'adopt', '--url', seen],
 ]) {
   await page.setContent(
     hostAnsi(
@@ -73,6 +72,12 @@ for (const [name, ...args] of [
   await page.evaluate(() => document.fonts.ready)
   await page.screenshot({ path: `${FOLDER}${name}.png` })
 }
+const draft = await capture(['adopt', '--url', seen])
+const said = draft
+  .slice(draft.indexOf('\ntheme:') + 1)
+  .replaceAll(/#.*/g, (comment) => pc.createColors(true).green(comment))
+await page.setContent(hostAnsi("wembra adopt --url seen.ndjson | sed -n '/^theme:/,$p'", said))
+await page.screenshot({ path: `${FOLDER}adopt.png` })
 await main(['draw', 'lecture-dust', '-o', `${FOLDER}draw.png`], {
   out: () => {},
   err: console.error,

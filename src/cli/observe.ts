@@ -138,9 +138,10 @@ function driftText(report: DriftReport, seen: readonly Seen[], measured: readonl
     [
       `${c.bold(placeText(f.at))} ${paint[f.severity](f.severity)} ${c.dim(`${f.rule} ${f.facet}`)}`,
       paragraph(
-        `${f.message} (${f.pages.length > 1 ? `${f.pages.length} pages: ` : ''}${someOf(f.pages, PAGES_NAMED)})`,
+        `${differenceOf(f)} (${f.pages.length > 1 ? `${f.pages.length} pages: ` : ''}${someOf(f.pages, PAGES_NAMED)})`,
         columns,
       ),
+      ...(f.cause ? [paragraph(c.green(`likeliest cause: ${f.cause.title}`), columns)] : []),
       ...decidersOf(f).map((line) => paragraph(c.dim(line), columns)),
     ].join('\n'),
   )
@@ -189,6 +190,10 @@ function driftText(report: DriftReport, seen: readonly Seen[], measured: readonl
     verdict,
   ].join('\n\n')}\n`
 }
+
+/** What differs, without the cause, which has a line of its own. */
+const differenceOf = ({ message, cause }: DriftFinding): string =>
+  cause ? message.replace(`; likeliest cause: ${cause.title}`, '') : message
 
 /** Who decided what was expected, where that is not what would have to change. */
 function decidersOf({ related }: DriftFinding): readonly string[] {

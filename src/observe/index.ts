@@ -3,7 +3,7 @@ import { isTransparent, Look } from './look.js'
 import { addressOf, Outliner } from './outline.js'
 import { findParts, type Locators, type PartName, type Parts } from './parts.js'
 import { headingLevel, LANDMARKS, nameOf, roleOf } from './roles.js'
-import { childrenOf, isWithin, tagOf, walk, wordsOf } from './tree.js'
+import { childrenOf, find, isWithin, tagOf, walk, wordsOf } from './tree.js'
 
 export interface ObserveOptions {
   /** The site's selectors for its parts; those that are not given are found by landmarks and by how the page is built. */
@@ -144,6 +144,7 @@ function describe(page: Page, outliner: Outliner, look: Look): Observation['part
       presence: look.presence(element),
       by: found.by,
       selector: selectorOf(found.element),
+      names: namesOf(found.element),
       ...(box && { box }),
       ...(position !== undefined && { position }),
       ...(WRAPPERS.includes(name) ? {} : { text: wordsOf(element).slice(0, LONGEST_PART) }),
@@ -160,6 +161,16 @@ const LONGEST_PART = 2000
 
 const selectorOf = (element: Element): string =>
   [tagOf(element), element.id && `#${element.id}`, ...[...element.classList].map((name) => `.${name}`)].join('')
+
+/** By which of its names an element is the first that is found. */
+const namesOf = (element: Element): string[] => {
+  const ids = element.id === '' ? [] : [`#${CSS_NAME(element.id)}`]
+  const all = [tagOf(element), ...ids, ...[...element.classList].map((name) => `.${CSS_NAME(name)}`)]
+  return all.filter((name) => find(element.ownerDocument.body, name) === element)
+}
+
+/** A name as a selector has it; without a browser only plain names are told. */
+const CSS_NAME = (name: string): string => globalThis.CSS?.escape?.(name) ?? name
 
 function groundOf(document: Document, look: Look): { colour: string; ink: string } | undefined {
   const [body, root] = [look.style(document.body), look.style(document.documentElement)]

@@ -55,6 +55,9 @@ export function placeObservations(
     else if (each.report === 'observation-failure') failed.set(page, { page, failure: each })
     else placed.push({ page, observation: each })
   }
+  // Pages come back in any order; what is told of them stands in the site's own.
+  const order = new Map(resolved.pageIds.map((id, n) => [id, n]))
+  placed.sort((a, b) => (order.get(a.page) ?? 0) - (order.get(b.page) ?? 0))
   return { placed, failed: [...failed.values()], strange: [...strange] }
 }
 

@@ -142,7 +142,7 @@ function locatorsOf(seen: readonly Observation[]): JsonObject {
   for (const { parts } of seen)
     for (const [name, part] of Object.entries(parts)) {
       totals.set(name, (totals.get(name) ?? 0) + 1)
-      for (const token of tokensOf(part.selector)) {
+      for (const token of part.names ?? []) {
         const ofToken = uses.get(token) ?? new Map<string, number>()
         uses.set(token, ofToken.set(name, (ofToken.get(name) ?? 0) + 1))
       }
@@ -158,8 +158,9 @@ function locatorsOf(seen: readonly Observation[]): JsonObject {
   )
 }
 
-const rank = (token: string): number => (token.startsWith('#') ? 0 : token.startsWith('.') ? 1 : 2)
-const tokensOf = (selector: string): readonly string[] => selector.match(/^[\w-]+|[#.][^#.]+/g) ?? []
+/** An id before a landmark's tag, that before a class, that before any other tag. */
+const rank = (token: string): number =>
+  token.startsWith('#') ? 0 : token === 'main' ? 1 : token.startsWith('.') ? 2 : 3
 
 function write(
   seen: readonly Observation[],

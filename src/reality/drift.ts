@@ -107,7 +107,9 @@ function toFinding(
     cases: drifts.map((d) => ({ page: d.page, viewport: d.viewport, numbers: numbersOf(d) })),
     at: site.locate(pointer),
     related: [...decided.values()].flatMap(({ layer, at }) =>
-      at && at.pointer !== pointer ? [{ ...at, because: `decides what was expected (${layer})` }] : [],
+      at && at.pointer !== pointer && !/^\/pages\/[^/]+$/.test(at.pointer)
+        ? [{ ...at, because: `decides what was expected (${layer})` }]
+        : [],
     ),
     mends:
       cause && holds(resolved, comparer, cause.patch, discrepancies)

@@ -63,6 +63,8 @@ const part = z.strictObject({
   by: z.enum(FOUND_BY),
   /** Tag, id and classes of the element. */
   selector: z.string(),
+  /** Tag, id or classes by which it is the first that is found on the page. */
+  names: z.array(z.string()).optional(),
   box: box.optional(),
   /** As CSS computes it: static, relative, absolute, fixed, sticky. */
   position: z.string().optional(),

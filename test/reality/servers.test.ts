@@ -198,7 +198,7 @@ describe('hostile and broken servers', function () {
       '/slow-picture': `${PAGE}<img src="/never">`,
     }
     for (const [path, body] of Object.entries(pages)) routes[path] = (_, response) => html(response, body)
-    const seen = results(await observe(Object.keys(pages), '--browser', '--concurrency', '2'))
+    const seen = results(await observe(Object.keys(pages), '--browser', '--concurrency', '2', '--timeout', '4'))
     expect(elsewhere.asked).to.deep.equal([])
     for (const path of Object.keys(pages))
       expect(codeOf(seen[path]), path).to.be.oneOf(['observed', 'moved', 'too-slow', 'browser-failed'])
