@@ -75,7 +75,7 @@ for (const [name, ...args] of [
 const draft = await capture(['adopt', '--url', seen])
 const said = draft
   .slice(draft.indexOf('\ntheme:') + 1)
-  .replaceAll(/#.*/g, (comment) => pc.createColors(true).green(comment))
+  .replaceAll(/ # .*/g, (comment) => pc.createColors(true).green(comment))
 await page.setContent(hostAnsi("wembra adopt --url seen.ndjson | sed -n '/^theme:/,$p'", said))
 await page.screenshot({ path: `${FOLDER}adopt.png` })
 await main(['draw', 'lecture-dust', '-o', `${FOLDER}draw.png`], {

@@ -121,11 +121,16 @@ export class Web implements Source {
     return url.href
   }
 
-  async #ask(url: string, signal: AbortSignal): Promise<Response> {
+  async #ask(url: string, signal: AbortSignal, again = true): Promise<Response> {
     const own = this.#headerOrigins?.has(new URL(url).origin) ? this.#headers : {}
     try {
-      return await fetch(url, { redirect: 'manual', signal, headers: { 'user-agent': AGENT, accept: '*/*', ...own } })
+      return await fetch(url, {
+        ...{ redirect: 'manual', signal },
+        headers: { 'user-agent': AGENT, accept: '*/*', ...own },
+      })
     } catch (error) {
+      // A connection that was kept open may have been closed at the other end just now: once more, with a new one.
+      if (again && !signal.aborted) return this.#ask(url, signal, false)
       throw this.#failed(error)
     }
   }

@@ -2,7 +2,7 @@ import { setAt } from '../inspect/propose.js'
 import { measurePage } from '../measure/page.js'
 import type { Patch } from '../model/patch.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
-import { placeObservations } from './compare.js'
+import { Comparer, placeObservations, type Placed } from './compare.js'
 import type { Observation, ObservationFailure } from './observation.js'
 
 /** A shared header or footer with the heights that were measured of it. */
@@ -28,7 +28,9 @@ export function measuredHeights(
 ): { readonly surrounds: readonly MeasuredSurround[]; readonly patch: Patch } {
   const seen = new Map<string, Map<string, number[]>>()
   const off = new Set<string>()
-  for (const { page: id, observation } of placeObservations(resolved, observations).placed) {
+  const { placed } = placeObservations(resolved, observations)
+  const others = saidOtherwise(resolved, placed)
+  for (const { page: id, observation } of placed) {
     const page = resolved.page(id)
     const viewport = observation.viewport?.name
     if (page.dormant || viewport === undefined || !resolved.site.viewports.some((v) => v.name === viewport)) continue
@@ -39,7 +41,15 @@ export function measuredHeights(
       const isWhole = measure.view.page.layout
         .itemsOf(part)
         .every((item) => measure.view.presence(`${part}.items.${item}`) === 'shown')
-      if (surround === undefined || !isWhole || !measure.box(part) || real?.presence !== 'shown' || !real.box) continue
+      if (
+        surround === undefined ||
+        !isWhole ||
+        others.has(`${id} ${part}`) ||
+        !measure.box(part) ||
+        real?.presence !== 'shown' ||
+        !real.box
+      )
+        continue
       const ofSurround = seen.get(surround) ?? new Map<string, number[]>()
       seen.set(surround, ofSurround.set(viewport, [...(ofSurround.get(viewport) ?? []), real.box.height]))
       if (Math.abs(real.box.height - height) > SAME_PX) off.add(surround)
@@ -68,6 +78,17 @@ export function measuredHeights(
       ),
     ),
   }
+}
+
+/** Pages whose header or footer leads elsewhere or says something else: it may be another one that stands there. */
+function saidOtherwise(resolved: ResolvedSite, placed: readonly Placed[]): ReadonlySet<string> {
+  const found = new Comparer(placed, [], new Date()).compare(resolved)
+  return new Set(
+    found.flatMap(({ page, property }) => {
+      const [part, what] = property.split('.')
+      return what === 'links' || what === 'words' ? [`${page} ${part}`] : []
+    }),
+  )
 }
 
 /** The height that most have. */

@@ -194,8 +194,8 @@ describe('hostile and broken servers', function () {
       '/busy-later': `${PAGE}<script>addEventListener('load', () => { for (;;); })</script>`,
       '/tampers': `${PAGE}<script>JSON.stringify = () => '{}'; Array.prototype.flatMap = () => []; document.querySelector = () => null; window.getComputedStyle = () => { throw 1 }</script>`,
       '/reads-file': `${PAGE}<iframe src="file:///etc/passwd"></iframe><script>fetch('file:///etc/passwd').catch(() => 0)</script>`,
-      '/fetches': `${PAGE}<script>setInterval(() => { for (let n = 0; n < 50; n++) fetch('/fine?' + Math.random()).catch(() => 0) }, 1)</script>`,
       '/slow-picture': `${PAGE}<img src="/never">`,
+      '/fetches': `${PAGE}<script>setInterval(() => { for (let n = 0; n < 50; n++) fetch('/fine?' + Math.random()).catch(() => 0) }, 1)</script>`,
     }
     for (const [path, body] of Object.entries(pages)) routes[path] = (_, response) => html(response, body)
     const seen = results(await observe(Object.keys(pages), '--browser', '--concurrency', '2', '--timeout', '4'))
