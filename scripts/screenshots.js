@@ -112,7 +112,6 @@ async function shoot(name, route, act) {
 }
 await shoot('workbench-pages', '#/pages')
 await shoot('workbench-page', '#/page/lecture-dust')
-await shoot('workbench-findings', '#/findings')
 await shoot('workbench-map', '#/map', () => page.getByRole('button', { name: /^stave-wide/ }).click())
 await shoot('workbench-change', '#/page/moon-night', async () => {
   await page.locator('.chain-button').filter({ hasText: 'header.position' }).click()
