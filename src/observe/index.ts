@@ -164,13 +164,13 @@ const selectorOf = (element: Element): string =>
 
 /** By which of its names an element is the first that is found. */
 const namesOf = (element: Element): string[] => {
-  const ids = element.id === '' ? [] : [`#${CSS_NAME(element.id)}`]
-  const all = [tagOf(element), ...ids, ...[...element.classList].map((name) => `.${CSS_NAME(name)}`)]
+  const ids = element.id === '' ? [] : [`#${nameInSelector(element.id)}`]
+  const all = [tagOf(element), ...ids, ...[...element.classList].map((name) => `.${nameInSelector(name)}`)]
   return all.filter((name) => find(element.ownerDocument.body, name) === element)
 }
 
 /** A name as a selector has it; without a browser only plain names are told. */
-const CSS_NAME = (name: string): string => globalThis.CSS?.escape?.(name) ?? name
+const nameInSelector = (name: string): string => globalThis.CSS?.escape?.(name) ?? name
 
 function groundOf(document: Document, look: Look): { colour: string; ink: string } | undefined {
   const [body, root] = [look.style(document.body), look.style(document.documentElement)]
