@@ -9,7 +9,7 @@ describe('the guide', () => {
   for (const name of guidePages())
     it(`${name} shows what its commands print today`, () => {
       expect(runGuidePage(page(name))).to.equal(page(name))
-    }).timeout(120_000)
+    }).timeout(400_000)
 
   it('tells which pages lose their only heading', () => {
     expect(page('hide-the-title.md')).to.match(/^new {3}title-missing on 36 pages$/m)
