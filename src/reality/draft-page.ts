@@ -4,7 +4,7 @@ import { draftContent } from './draft-content.js'
 import type { Drafts } from './draft-shared.js'
 import { SurroundDrafts } from './draft-surrounds.js'
 import { boxOf, byViewport, isBand, PX, px, shown, type Views } from './draft-values.js'
-import { folded, sitePath } from './seen-words.js'
+import { folded, sitePath, SEEN_POSITIONS } from './seen-words.js'
 
 /** What is seen of one page at every viewport, in the words of a site file. */
 export interface PageDraft {
@@ -36,7 +36,7 @@ export function draftPage(views: Views, drafts: Drafts, suffix: string): PageDra
     if (id !== undefined) settings.set(`${facet}.use`, id)
   }
   say('header.position', (seen) =>
-    shown(seen.parts.header) ? POSITIONS[seen.parts.header?.position ?? 'static'] : undefined,
+    shown(seen.parts.header) ? SEEN_POSITIONS[seen.parts.header?.position ?? 'static'] : undefined,
   )
   say('title.place', (seen) => (isBand(seen, 'title') ? 'band' : shown(seen.parts.title) && 'content'))
   say('title.height', (seen) => px(boxOf(seen, 'title')?.height))
@@ -67,10 +67,6 @@ export function draftPage(views: Views, drafts: Drafts, suffix: string): PageDra
         : drafts.assets.of(sitePath(first.seen.shareImage, first.seen.url, undefined), undefined),
     image: lead ? drafts.assets.of(lead.outline?.[0]?.source, boxOf(first.seen, 'leadImage')) : undefined,
   }
-}
-
-const POSITIONS: Readonly<Record<string, string>> = {
-  ...{ static: 'flow', relative: 'flow', absolute: 'overlay', fixed: 'fixed', sticky: 'sticky' },
 }
 
 const narrower = (inner: ObservedBox | undefined, outer: ObservedBox | undefined): string | undefined =>
@@ -173,7 +169,7 @@ function clearanceOf(seen: Observation, inserts: readonly PlacedInsert[]): numbe
   const main = boxOf(seen, 'content')
   if (!main) return undefined
   const header = shown(seen.parts.header)
-  const position = POSITIONS[header?.position ?? 'static']
+  const position = SEEN_POSITIONS[header?.position ?? 'static']
   const flow = position === 'flow' || position === 'sticky' ? (header?.box?.height ?? 0) : 0
   const bands = (['title', 'leadImage'] as const).reduce(
     (sum, name) => sum + (isBand(seen, name) ? (boxOf(seen, name)?.height ?? 0) : 0),

@@ -72,3 +72,8 @@ export function namedSections(outline: readonly OutlineNode[]): ReadonlyMap<stri
   look(outline)
   return found
 }
+
+/** What a site file calls the positions of CSS. */
+export const SEEN_POSITIONS: Readonly<Record<string, string>> = {
+  ...{ static: 'flow', relative: 'flow', absolute: 'overlay', fixed: 'fixed', sticky: 'sticky' },
+}

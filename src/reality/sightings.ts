@@ -11,14 +11,11 @@ import {
   sameColour,
   sitePath,
   textsIn,
+  SEEN_POSITIONS,
 } from './seen-words.js'
 
 /** What it does show; what cannot be told is not there. */
 export type Sightings = ReadonlyMap<string, Json>
-
-const SEEN_POSITIONS: Readonly<Record<string, string>> = {
-  ...{ static: 'flow', relative: 'flow', absolute: 'overlay', fixed: 'fixed', sticky: 'sticky' },
-}
 
 /** What an observation tells of the same properties. */
 export function sightingsOf(observation: Observation, sight: Sight): Sightings {

@@ -1,5 +1,5 @@
 import picomatch from 'picomatch'
-import type { BySize, Entry, Fields, LayoutRecord, Look, Match, Store, Value } from './store.js'
+import type { BySize, Entry, LayoutRecord, Look, Match, Store, Value } from './store.js'
 
 /** What the theme prints of its own, in order, where a layout does not say. */
 const ORDER = ['heading', 'credits', 'cover', 'content', 'replies'] as const
@@ -165,5 +165,3 @@ function weight(store: Store, match: Match): number[] {
   const n = (value: unknown): number => (value === undefined ? 0 : 1)
   return [n(match.entry), n(match.role), literal.length + beneath.length, n(match.label), n(match.tool), n(match.type)]
 }
-
-export type { Fields }

@@ -44,10 +44,6 @@ export interface Rule {
   except: readonly Match[]
 }
 
-export interface Part extends Fields {
-  parts?: never
-}
-
 export interface Entry {
   id: string
   address: string
@@ -260,15 +256,14 @@ function readLayered(file: string): Raw {
 function merge(lower: Raw, upper: Raw): Raw {
   const out: Raw = { ...lower }
   for (const [key, value] of Object.entries(upper)) {
-    if (isRecord(value) && isRecord(out[key])) out[key] = merge(spread(key, out[key]), spread(key, value))
+    if (isRecord(value) && isRecord(out[key])) out[key] = merge(spread(out[key]), spread(value))
     else out[key] = value
   }
   return out
 }
 
 /** `spacing: 40px 72px` and the like stand for several settings, of which the upper file may give one. */
-const spread = (_key: string, value: Raw): Raw =>
-  mapValues(value, (each, part) => (isPart(part) ? partOf(part, each) : each))
+const spread = (value: Raw): Raw => mapValues(value, (each, part) => (isPart(part) ? partOf(part, each) : each))
 const isPart = (name: string): boolean => name in PARTS || name === 'width' || name === 'spacing'
 
 const isRecord = (value: unknown): value is Raw => typeof value === 'object' && value !== null && !Array.isArray(value)
