@@ -52,7 +52,7 @@ const page = await browser.newPage({ viewport: SIZE })
 
 for (const [name, ...args] of [
   ['check', 'check', '--now', NOW],
-  ['mend', 'mend', '--dry-run', '--now', NOW],
+  ['fix', 'fix', '--dry-run', '--now', NOW],
   ['show', 'show', 'lecture-dust'],
   ['diff', 'diff', '--set', 'templates.article-view.layout.sidebar=none', '--now', NOW],
   ['ways', 'ways', 'visit', 'header.items.seek=absent', 'footer.use=small-footer', '--now', NOW],
@@ -99,7 +99,7 @@ await page.screenshot({ path: `${FOLDER}report.png` })
 
 for (const app of ['workbench', 'embed']) await buildApp(app)
 const workbench = await serveApp('workbench')
-/** A screen when all of it is there: mends tried, fonts loaded. */
+/** A screen when all of it is there: fixes tried, fonts loaded. */
 async function shoot(name, route, act) {
   await page.goto(workbench.address + route)
   await page.locator('main h2').waitFor()

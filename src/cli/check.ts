@@ -162,22 +162,22 @@ export function checkText(resolved: ResolvedSite, findings: readonly Finding[], 
   })
   const touched = new Set(findings.flatMap((f) => f.pages)).size
   const counts = SEVERITIES.map((s) => count(findings.filter((f) => f.severity === s).length, s)).join(', ')
-  const mendable = findings.filter((f) => f.mends.some((m) => !m.choice && !m.others)).length
+  const fixable = findings.filter((f) => f.fixes.some((m) => !m.choice && !m.others)).length
   const summary =
     findings.length === 0
       ? c.green(`nothing ${isSince ? 'new ' : ''}is in conflict on ${count(resolved.pageIds.length, 'page')}`)
-      : `${counts} on ${touched} of ${count(resolved.pageIds.length, 'page')}${mendable > 0 ? `; wembra mend repairs ${mendable}` : ''}`
+      : `${counts} on ${touched} of ${count(resolved.pageIds.length, 'page')}${fixable > 0 ? `; wembra fix repairs ${fixable}` : ''}`
   return `${[...blocks, summary].join('\n\n')}\n`
 }
 
-/** The first mend that is certain; else the choices; else advice. */
-function whatToDo({ mends, advice }: Finding): string {
-  const certain = mends.find((m) => !m.choice && !m.others)
-  if (certain) return `mend: ${certain.title}`
-  const choices = mends.filter((m) => m.choice).map((m) => m.title)
+/** The first fix that is certain; else the choices; else advice. */
+function whatToDo({ fixes, advice }: Finding): string {
+  const certain = fixes.find((m) => !m.choice && !m.others)
+  if (certain) return `fix: ${certain.title}`
+  const choices = fixes.filter((m) => m.choice).map((m) => m.title)
   if (choices.length > 0) return `choose: ${choices.join(', or ')}`
-  const others = mends.find((m) => m.others)
+  const others = fixes.find((m) => m.others)
   return others
-    ? `mend (${count(others.others?.length ?? 0, 'other page')} would change): ${others.title}`
+    ? `fix (${count(others.others?.length ?? 0, 'other page')} would change): ${others.title}`
     : `to do: ${advice}`
 }

@@ -16,7 +16,7 @@ const COMMANDS: Readonly<Record<string, () => Promise<Add>>> = {
   draw: async () => (await import('./draw.js')).addDraw,
   css: async () => (await import('./css.js')).addCss,
   groups: async () => (await import('./groups.js')).addGroups,
-  mend: async () => (await import('./mend.js')).addMend,
+  fix: async () => (await import('./fix.js')).addFix,
   observe: async () => (await import('./observe.js')).addObserve,
   open: async () => (await import('./open.js')).addOpen,
   pack: async () => (await import('./pack.js')).addPack,

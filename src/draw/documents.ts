@@ -10,7 +10,7 @@ import type { Unpacking } from '../change/unpack.js'
 import type { Patch } from '../model/patch.js'
 import type { NeededStyle } from '../change/style-out.js'
 import type { Uses } from '../change/uses.js'
-import type { Finding, Mend, Rule, Severity } from '../inspect/rule.js'
+import type { Finding, Fix, Rule, Severity } from '../inspect/rule.js'
 import { facetsInPx, rounded } from '../measure/facets.js'
 import { measurePage, type PageMeasure } from '../measure/page.js'
 import type { Box } from '../measure/box.js'
@@ -95,17 +95,17 @@ export const diffDocument = (diff: SiteDiff, shared: readonly SharedEdit[], patc
 /** What pages need in exact px, and the style sheet that says it. */
 export const cssDocument = (styles: readonly NeededStyle[], css: string) => ({ ...head('css'), styles, css })
 
-/** What was mended, and what is left. */
-export function mendDocument(report: {
-  readonly written: readonly (Mend & { readonly key: string })[]
-  readonly refused: readonly { readonly mend: Mend & { readonly key: string }; readonly because: string }[]
+/** What was fixed, and what is left. */
+export function fixDocument(report: {
+  readonly written: readonly (Fix & { readonly key: string })[]
+  readonly refused: readonly { readonly fix: Fix & { readonly key: string }; readonly because: string }[]
   readonly left: readonly Finding[]
   readonly diffs: readonly string[]
   readonly dryRun: boolean
   readonly undo: Patch
 }) {
   const { written, refused, left, diffs, dryRun, undo } = report
-  return { ...head('mend'), dryRun, written, refused, left, diffs, undo }
+  return { ...head('fix'), dryRun, written, refused, left, diffs, undo }
 }
 
 /** A change that was written into files, and the patch that takes it back. */

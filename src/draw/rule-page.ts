@@ -32,7 +32,7 @@ ${rule.example.trimEnd()}
 
 ${capital(rule.advice)}. ${
     rule.propose
-      ? 'Where a change is certain, `wembra mend` makes it: each is tried in memory first, and offered only when the finding is gone, no other has come, and no page changes that it does not name.'
+      ? 'Where a change is certain, `wembra fix` makes it: each is tried in memory first, and offered only when the finding is gone, no other has come, and no page changes that it does not name.'
       : 'No change is certain here, so none is offered.'
   }
 

@@ -12,8 +12,8 @@ export interface InspectOptions {
   readonly rules?: readonly Rule[]
   /** Only what holds on these pages; default all. */
   readonly pages?: readonly string[]
-  /** Whether to try the mends in memory and offer those that hold; default true. */
-  readonly mends?: boolean
+  /** Whether to try the fixes in memory and offer those that hold; default true. */
+  readonly fixes?: boolean
   /** The clock, for years and countdowns; default the machine's. */
   readonly now?: Date
   /** Called after each page, for progress. */
@@ -22,13 +22,13 @@ export interface InspectOptions {
 
 /** Finds every conflict, most harmful first; one finding for each rule and deciding place. */
 export function inspect(resolved: ResolvedSite, options: InspectOptions = {}): Finding[] {
-  const { rules = RULES, now = new Date(), mends = true } = options
+  const { rules = RULES, now = new Date(), fixes = true } = options
   const finder = new FactFinder(now)
   const severityOf = severities(resolved)
   const asked = rules.filter((rule) => severityOf(rule) !== undefined)
   const facts = allFacts(resolved, finder, asked, options.onPage)
   const groups = toGroups(onlyPages(facts, options.pages))
-  const prover = mends ? new Prover(resolved, finder, asked, facts) : undefined
+  const prover = fixes ? new Prover(resolved, finder, asked, facts) : undefined
   return groups
     .map(({ rule, group }) => toFinding(resolved, rule, severityOf(rule) as Severity, group, prover))
     .sort(
@@ -83,7 +83,7 @@ function toFinding(
     cases: cases.map(({ page, viewport, numbers }) => ({ page, viewport, numbers: roundAll(numbers) })),
     at: facts.find((c) => c.place)?.place ?? site.locate(group.at),
     related: [...related.values()].map(({ pointer, because }) => ({ ...site.locate(pointer), because })),
-    mends: prover?.mends(rule, group) ?? [],
+    fixes: prover?.fixes(rule, group) ?? [],
   }
 }
 

@@ -7,7 +7,7 @@ import type { FactFinder, RuleFact } from './facts.js'
 import { ofPages, toGroups } from './groups.js'
 import { allFacts } from './all-facts.js'
 import { pagesInWords } from './propose.js'
-import type { Group, Mend, Proposal, Rule } from './rule.js'
+import type { Group, Fix, Proposal, Rule } from './rule.js'
 import { tryPatch } from './try-patch.js'
 
 /** Tries proposals in memory: the finding must be gone, no new one come, and what other pages change be told. */
@@ -25,35 +25,35 @@ export class Prover {
   }
 
   /** The proposals of a group that hold; those that change no other page first. */
-  mends(rule: Rule, group: Group): Mend[] {
+  fixes(rule: Rule, group: Group): Fix[] {
     const proposals = rule.propose?.(group, this.#resolved) ?? []
     const proven = proposals.flatMap((proposal) => this.#prove(rule, group, proposal) ?? [])
-    const clean = proven.filter((mend) => !mend.others)
-    const parts = clean.some((mend) => !mend.choice) ? undefined : this.#pageByPage(rule, group)
-    return [...(parts ? [parts] : []), ...clean, ...proven.filter((mend) => mend.others)]
+    const clean = proven.filter((fix) => !fix.others)
+    const parts = clean.some((fix) => !fix.choice) ? undefined : this.#pageByPage(rule, group)
+    return [...(parts ? [parts] : []), ...clean, ...proven.filter((fix) => fix.others)]
   }
 
   /** What helps each page by itself, where no one change helps them all; pages it cannot help are left out. */
-  #pageByPage(rule: Rule, group: Group): Mend | undefined {
+  #pageByPage(rule: Rule, group: Group): Fix | undefined {
     if (group.pages.length < 2 || group.pages.length > MOST_PARTS) return undefined
     const parts = group.pages.flatMap((page) => {
       const one = ofPages(rule, group, [page])
       const proposals = (rule.propose?.(one, this.#resolved) ?? []).filter((proposal) => !proposal.choice)
       for (const proposal of proposals) {
-        const mend = this.#prove(rule, one, proposal)
-        if (mend && !mend.others) return [{ page, mend }]
+        const fix = this.#prove(rule, one, proposal)
+        if (fix && !fix.others) return [{ page, fix }]
       }
       return []
     })
-    const titles = [...new Set(parts.map(({ page, mend }) => withoutPage(mend.title, page)))]
+    const titles = [...new Set(parts.map(({ page, fix }) => withoutPage(fix.title, page)))]
     if (parts.length === 0) return undefined
     const title = `page by page: ${titles.join('; or ')}`
-    const patch = parts.flatMap(({ mend }) => mend.patch)
+    const patch = parts.flatMap(({ fix }) => fix.patch)
     const healed = parts.map(({ page }) => page)
     return this.#prove(rule, ofPages(rule, group, healed), { title, patch })
   }
 
-  #prove(rule: Rule, group: Group, proposal: Proposal): Mend | undefined {
+  #prove(rule: Rule, group: Group, proposal: Proposal): Fix | undefined {
     let { patch } = proposal
     if (patch.length === 0) return undefined
     for (let round = 0; round <= MOST_ROUNDS; round++) {
@@ -78,9 +78,9 @@ export class Prover {
 const withoutPage = (title: string, page: string): string =>
   title.replace(new RegExp(`,? on ${pagesInWords([page]).replace(/[.*+?^${}()|[\]\\]/g, '\\$&')}`), '')
 
-/** Past so many pages nobody wants a mend for each, and trying them would take its time. */
+/** Past so many pages nobody wants a fix for each, and trying them would take its time. */
 const MOST_PARTS = 40
-/** How often a mend may be tidied up after. */
+/** How often a fix may be tidied up after. */
 const MOST_ROUNDS = 3
 
 /** What clears away housekeeping that a change brought about, such as an override it made redundant. */

@@ -76,7 +76,7 @@ interface RuleData {
   readonly worst?: 'largest' | 'smallest'
   /** What happens, in one sentence, for people. */
   readonly message: (group: Group) => string
-  /** What to do, in one sentence, where no mend is certain. */
+  /** What to do, in one sentence, where no fix is certain. */
   readonly advice: string
   /** Changes that might remove a group's cause, best first. */
   readonly propose?: (group: Group, resolved: ResolvedSite) => readonly Proposal[]
@@ -129,10 +129,10 @@ export const allowRule = (rule: Omit<AllowRule, 'scope'>): AllowRule => ({ scope
 export const realityRule = (rule: Omit<RealityRule, 'scope'>): RealityRule => ({ scope: 'reality', ...rule })
 export const siteRule = (rule: Omit<SiteRule, 'scope'>): SiteRule => ({ scope: 'site', ...rule })
 
-/** A mend that was tried in memory: it removes the finding, brings no other, and changes no page but those it names. */
-export interface Mend extends Proposal {
+/** A fix that was tried in memory: it removes the finding, brings no other, and changes no page but those it names. */
+export interface Fix extends Proposal {
   readonly pages: readonly string[]
-  /** Pages without the finding that it changes as well; such a mend is applied only when that is asked for. */
+  /** Pages without the finding that it changes as well; such a fix is applied only when that is asked for. */
   readonly others?: readonly string[]
 }
 
@@ -153,5 +153,5 @@ export interface Finding {
   readonly cases: readonly { readonly page: string; readonly viewport: string; readonly numbers: Numbers }[]
   readonly at: SourcePlace
   readonly related: readonly (SourcePlace & { readonly because: string })[]
-  readonly mends: readonly Mend[]
+  readonly fixes: readonly Fix[]
 }

@@ -1,7 +1,7 @@
 import { fromPointer } from '../model/json.js'
 import type { Finding } from './rule.js'
 
-/** The steps in which a site is set up, in their order; a finding is mended at one of them. */
+/** The steps in which a site is set up, in their order; a finding is fixed at one of them. */
 export const STEPS = ['Theme', 'Surrounds', 'Templates', 'Assignment', 'Page overrides', 'Content', 'Site'] as const
 export type Step = (typeof STEPS)[number]
 

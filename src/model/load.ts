@@ -60,7 +60,7 @@ export function loadSite(text: string, file: string, files: Files): Merged {
           complain(
             'unreadable',
             source.locate(`/include/${i}`),
-            `no file matches "${pattern}"; mend the pattern or remove it`,
+            `no file matches "${pattern}"; fix the pattern or remove it`,
           )
         return found.flatMap((each) => reach(source, each, `/include/${i}`, inner, true))
       }),
@@ -90,7 +90,7 @@ export function loadSite(text: string, file: string, files: Files): Merged {
       const found = files.read(target)
       if (found !== undefined) return take(readSource(found, target))
     }
-    complain('unreadable', place, `there is no file "${target}"; mend the path or remove it`)
+    complain('unreadable', place, `there is no file "${target}"; fix the path or remove it`)
     return undefined
   }
 
@@ -127,11 +127,7 @@ export function loadSite(text: string, file: string, files: Files): Merged {
   const part = merge(root)
   for (const { index, path, place } of styleFiles(part))
     if (files.read(files.resolve(place.file, path)) === undefined)
-      complain(
-        'unreadable',
-        place,
-        `there is no style sheet "${path}" (style ${index + 1}); mend the path or remove it`,
-      )
+      complain('unreadable', place, `there is no style sheet "${path}" (style ${index + 1}); fix the path or remove it`)
   return {
     part: { ...part, value: withoutNulls(part.value) },
     viewports,

@@ -111,7 +111,7 @@ function toFinding(
         ? [{ ...at, because: `decides what was expected (${layer})` }]
         : [],
     ),
-    mends:
+    fixes:
       cause && holds(resolved, comparer, cause.patch, discrepancies)
         ? [{ title: `say so in the site file: ${cause.title}`, patch: cause.patch, pages, choice: true }]
         : [],

@@ -281,12 +281,12 @@ describe('the workbench', function () {
       expect(await row.getByRole('cell').first().textContent()).to.equal('bare-header')
     })
 
-    it('is a mend, with one click and its proof', async () => {
+    it('is a fix, with one click and its proof', async () => {
       await fresh('#/page/lecture-dust')
-      await page.getByText('Trying the mends').waitFor({ state: 'detached' })
+      await page.getByText('Trying the fixes').waitFor({ state: 'detached' })
       const finding = page.locator('.finding').filter({ hasText: 'header-covers-content' })
       await finding
-        .getByRole('button', { name: /^Mend: leave exactly/ })
+        .getByRole('button', { name: /^Fix: leave exactly/ })
         .first()
         .click()
       await dialog().getByText('Tried before it was offered').waitFor()

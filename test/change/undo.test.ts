@@ -51,14 +51,14 @@ pages: { a: { path: /a, title: A, layout: { title: shown } } }`,
     ])
   })
 
-  it('gives the files of Quillmere back what every mend changes', () => {
+  it('gives the files of Quillmere back what every fix changes', () => {
     const resolved = resolveSite(loadSite('examples/quillmere/quillmere.site.yaml'))
     let tried = 0
     for (const finding of inspect(resolved, { now: NOW }))
-      for (const mend of finding.mends) {
-        const after = resolved.with(mend.patch)
-        const undo = undoPatch(resolved.site, mend.patch)
-        expect(plain(after.with(undo)), `${finding.rule}: ${mend.title}`).to.deep.equal(plain(resolved))
+      for (const fix of finding.fixes) {
+        const after = resolved.with(fix.patch)
+        const undo = undoPatch(resolved.site, fix.patch)
+        expect(plain(after.with(undo)), `${finding.rule}: ${fix.title}`).to.deep.equal(plain(resolved))
         tried++
       }
     expect(tried).to.be.above(40)

@@ -30,24 +30,24 @@ function folder(): string {
 
 const textIn = (path: string): string => readFileSync(join(path, 'a.site.yaml'), 'utf8')
 
-describe('wembra mend', () => {
-  it('shows what it would write, writes it, and leaves nothing to mend', async () => {
+describe('wembra fix', () => {
+  it('shows what it would write, writes it, and leaves nothing to fix', async () => {
     const path = folder()
-    const dry = await wembra(path, 'mend', '--dry-run')
+    const dry = await wembra(path, 'fix', '--dry-run')
     expect(dry.out).to.contain('+    header: { use: top, position: fixed, clearance: auto } # keep the menu in sight')
     expect(textIn(path)).to.equal(SITE)
-    expect((await wembra(path, 'mend')).out).to.contain('1 mend written')
+    expect((await wembra(path, 'fix')).out).to.contain('1 fix written')
     expect(textIn(path)).to.equal(MENDED)
-    expect((await wembra(path, 'mend')).out).to.contain('0 mends written')
+    expect((await wembra(path, 'fix')).out).to.contain('0 fixes written')
   })
 
   it('says what does not fit together', async () => {
     const path = folder()
-    expect((await wembra(path, 'mend', '--rule', 'header-covers-contnt')).err).to.match(
+    expect((await wembra(path, 'fix', '--rule', 'header-covers-contnt')).err).to.match(
       /there is no rule "header-covers-contnt"; did you mean "header-covers-content"\?/,
     )
-    expect((await wembra(path, 'mend', '--choose', '1')).err).to.match(/--choose goes with --rule/)
-    expect((await wembra(path, 'mend', '--now', 'yesterday')).err).to.match(/"yesterday" is no date/)
+    expect((await wembra(path, 'fix', '--choose', '1')).err).to.match(/--choose goes with --rule/)
+    expect((await wembra(path, 'fix', '--now', 'yesterday')).err).to.match(/"yesterday" is no date/)
   })
 })
 
@@ -133,7 +133,7 @@ describe('wembra diff, ways, groups, css, snapshot and rules', () => {
     expect((await wembra(path, 'css')).out).to.contain('body.page-a,\nbody.page-b {\n  padding-top: 100px;\n}')
     expect((await wembra(path, 'rules')).out).to.contain('67 rules')
     expect((await wembra(path, 'rules', 'nav-lost')).out).to.match(/^# nav-lost\n/)
-    for (const command of ['diff', 'ways', 'groups', 'css', 'mend', 'rules', 'snapshot'])
+    for (const command of ['diff', 'ways', 'groups', 'css', 'fix', 'rules', 'snapshot'])
       expect((await wembra(path, command, '--help')).out).to.match(/Examples:\n {2}\$ wembra/)
   })
 })

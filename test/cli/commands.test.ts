@@ -136,7 +136,7 @@ describe('wembra check', () => {
     const { code, out } = wembra(['check'])
     expect(code).to.equal(1)
     expect(out).to.match(
-      /^quillmere\.site\.yaml:\d+:\d+ error header-covers-content\n {2}the header covers .*\n(.*\n)? {2}mend: /,
+      /^quillmere\.site\.yaml:\d+:\d+ error header-covers-content\n {2}the header covers .*\n(.*\n)? {2}fix: /,
     )
     for (const line of out.split('\n')) expect(line.length).to.be.at.most(100)
   })
@@ -160,7 +160,7 @@ describe('wembra check', () => {
         'cases',
         'at',
         'related',
-        'mends',
+        'fixes',
       ],
     )
   })

@@ -22,7 +22,7 @@ import { NOW, siteOf } from '../support/site.js'
 const Ajv = draft4 as unknown as new (options: object) => { readonly compile: (schema: object) => ValidateFunction }
 
 const quillmere = resolveSite(loadSite('examples/quillmere'))
-const findings = inspect(quillmere, { now: NOW, mends: false })
+const findings = inspect(quillmere, { now: NOW, fixes: false })
 const hostile = siteOf(
   'site: { name: "<script>alert(1)</script> ]]> | `x`" }\npages: { visit: { path: /visit, title: "<img src=x onerror=alert(1)>" } }',
 )

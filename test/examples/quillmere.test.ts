@@ -1,6 +1,6 @@
 import { expect } from 'chai'
 import { readFileSync } from 'node:fs'
-import { inspect, mendSite, PROPERTY_PATHS, resolveSite, rewriteSite } from 'wembra'
+import { inspect, fixSite, PROPERTY_PATHS, resolveSite, rewriteSite } from 'wembra'
 import { loadSite } from 'wembra/node'
 import { NOW } from '../support/site.js'
 
@@ -89,7 +89,7 @@ describe('Quillmere Observatory', () => {
 
   it('has every planted trouble found, and nothing else', () => {
     const byRule = new Map<string, Set<string>>()
-    for (const { rule, pages } of inspect(quillmere, { now: NOW, mends: false }))
+    for (const { rule, pages } of inspect(quillmere, { now: NOW, fixes: false }))
       byRule.set(rule, new Set([...(byRule.get(rule) ?? []), ...pages]))
     const few = [...byRule].filter(([rule]) => ON_MANY[rule] === undefined)
     const sorted = (pages: Iterable<string>): string => [...pages].sort().join(' ')
@@ -100,18 +100,18 @@ describe('Quillmere Observatory', () => {
     expect(Object.fromEntries(many)).to.deep.equal(ON_MANY)
   })
 
-  it('is mended in one run; what is left needs a person’s decision', () => {
-    const { applied, after } = mendSite(quillmere, { now: NOW })
+  it('is fixed in one run; what is left needs a person’s decision', () => {
+    const { applied, after } = fixSite(quillmere, { now: NOW })
     expect(applied.length).to.be.at.least(40)
     const { texts, site } = rewriteSite(quillmere.site, applied[0]?.patch ?? [])
     expect([texts.size, site.pageIds.length]).to.deep.equal([2, quillmere.pageIds.length])
     const left = inspect(after, { now: NOW })
     expect(left.length).to.be.lessThan(40)
-    expect(left.filter((f) => f.mends.some((m) => !m.choice && !m.others)).map((f) => f.key)).to.deep.equal([])
+    expect(left.filter((f) => f.fixes.some((m) => !m.choice && !m.others)).map((f) => f.key)).to.deep.equal([])
   })
 
   it('gives the same findings, in the same order, on every run', () => {
-    const options = { now: NOW, mends: false }
+    const options = { now: NOW, fixes: false }
     const again = inspect(resolveSite(loadSite('examples/quillmere')), options)
     expect(again).to.deep.equal(inspect(quillmere, options))
   })

@@ -226,7 +226,7 @@ inserts: [ { id: i, at: after-header, where: { page: p9 }, from: x9 } ]
 pages:
   visit: { path: /visit, title: Visit, parent: p9, sendTo: p9, template: t9, built: { with: b9, template: t9 }, image: a9, share: { image: a9 }, body: [ { section: s, background: { image: a9 }, items: [ { button: Go, page: p9 }, { text: x, links: [ p9, "#s", "https://x.example" ] }, { listing: k9 } ] } ] }
   lamp: { path: /lamp, title: Lamp, kind: product, parent: p9 }`)
-    const found = inspect(site, { now: NOW, mends: false }).filter((f) => f.rule === 'assign-dangling')
+    const found = inspect(site, { now: NOW, fixes: false }).filter((f) => f.rule === 'assign-dangling')
     expect(found.map((f) => f.at.pointer).sort()).to.deep.equal(
       [
         ...['/assign/0/use', '/assign/0/where/tag', '/assign/1/template', '/assign/1/where/0/under'],

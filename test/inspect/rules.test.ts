@@ -51,9 +51,9 @@ describe('header-covers-content, further', () => {
     ])
   })
 
-  it('offers no mend for an overlay header, which is meant to lie over the band', () => {
+  it('offers no fix for an overlay header, which is meant to lie over the band', () => {
     const [finding] = findingsOf(site('position: overlay', TEXT), 'header-covers-content')
-    expect(finding?.mends).to.deep.equal([])
+    expect(finding?.fixes).to.deep.equal([])
   })
 })
 

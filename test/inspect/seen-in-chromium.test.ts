@@ -10,7 +10,7 @@ const CLAIM_PX = 0.5
 describe('numbers of findings, measured on the page in Chromium', function () {
   this.timeout(120_000)
   const site = resolveSite(loadSite('examples/quillmere'))
-  const findings = inspect(site, { now: NOW, mends: false })
+  const findings = inspect(site, { now: NOW, fixes: false })
   let browser: Browser
   let tab: Page
 

@@ -29,7 +29,7 @@ function folder(name: string, content: Uint8Array | string): string {
   return path
 }
 const blankIn = (path: string) =>
-  inspect(resolveSite(loadSite(path)), { now: NOW, mends: false }).find((f) => f.rule === 'logo-margins')?.numbers
+  inspect(resolveSite(loadSite(path)), { now: NOW, fixes: false }).find((f) => f.rule === 'logo-margins')?.numbers
 
 describe('a logo’s empty rows, read from its points', () => {
   const cases: readonly (readonly [string, Uint8Array | string])[] = [

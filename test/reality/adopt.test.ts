@@ -38,7 +38,7 @@ describe('adopting', function () {
 
   describe('an export', () => {
     let byHand: string[]
-    before(() => void (byHand = told(inspect(resolveSite(loadSite(QUILLMERE)), { now: NOW, mends: false }))))
+    before(() => void (byHand = told(inspect(resolveSite(loadSite(QUILLMERE)), { now: NOW, fixes: false }))))
 
     const EXPORTS: Readonly<Record<string, readonly string[]>> = {
       json: ['site.json'],
@@ -54,7 +54,7 @@ describe('adopting', function () {
         // Visits, which no site file has, are told as left out.
         expect(out).to.match(/visits\s+57×/)
         const adopted = resolveSite(loadSite(join(folder, `${kind}.site.yaml`)))
-        expect(told(inspect(adopted, { now: NOW, mends: false }))).to.deep.equal(byHand)
+        expect(told(inspect(adopted, { now: NOW, fixes: false }))).to.deep.equal(byHand)
       })
   })
 
@@ -178,7 +178,7 @@ records:
       expect(code).to.equal(0)
       expect(out).to.match(/29 pages described by \d+ settings/)
       text = readFileSync(join(folder, 'draft.site.yaml'), 'utf8')
-      drafted = inspect(resolveSite(loadSite(join(folder, 'draft.site.yaml'))), { now: NOW, mends: false }).flatMap(
+      drafted = inspect(resolveSite(loadSite(join(folder, 'draft.site.yaml'))), { now: NOW, fixes: false }).flatMap(
         (f) => f.pages.map((page) => `${f.rule} ${page}`),
       )
     })
@@ -214,7 +214,7 @@ records:
 
     it('show the same conflicts, as far as they can be seen from outside', () => {
       const ids = new Set(Object.keys(loadSite(join(folder, 'draft.site.yaml')).data.pages))
-      const byHand = inspect(resolveSite(loadSite(QUILLMERE)), { now: NOW, mends: false }).flatMap((f) =>
+      const byHand = inspect(resolveSite(loadSite(QUILLMERE)), { now: NOW, fixes: false }).flatMap((f) =>
         f.pages.filter((page) => ids.has(page)).map((page) => `${f.rule} ${page}`),
       )
       const isVisible = (line: string): boolean => SEEN_FROM_OUTSIDE.has(line.split(' ')[0] ?? '')

@@ -1,17 +1,8 @@
 import { expect } from 'chai'
-import {
-  inspect,
-  measurePage,
-  RULES,
-  type Finding,
-  type Mend,
-  type Numbers,
-  type ResolvedSite,
-  type Rule,
-} from 'wembra'
+import { inspect, measurePage, RULES, type Finding, type Fix, type Numbers, type ResolvedSite, type Rule } from 'wembra'
 import { findingsOf, NOW, siteOf } from './site.js'
 
-/** What every rule is tested with: where it holds, the nearest site where it does not, and its mend. */
+/** What every rule is tested with: where it holds, the nearest site where it does not, and its fix. */
 export interface RuleCase {
   readonly rule: string
   /** Default: the rule's own example. */
@@ -26,12 +17,12 @@ export interface RuleCase {
   /** How many more findings of the rule the site gives. */
   readonly also?: number
   /** `choice`: what can be done is offered for a person to choose; `none`: a person has to do it by hand. */
-  readonly mend: 'certain' | 'choice' | 'none'
+  readonly fix: 'certain' | 'choice' | 'none'
 }
 
 /** Declares the tests that every rule passes. */
 export function describeRule(testCase: RuleCase): void {
-  const { rule, nearest, numbers, at, place = at, pages = ['visit'], also = 0, mend } = testCase
+  const { rule, nearest, numbers, at, place = at, pages = ['visit'], also = 0, fix } = testCase
   const { viewports = ['desk', 'tablet', 'phone'] } = testCase
   const holds = testCase.holds ?? (RULES.find(({ id }) => id === rule) as Rule).example
   describe(rule, () => {
@@ -48,30 +39,30 @@ export function describeRule(testCase: RuleCase): void {
       expect(findingsOf(siteOf(nearest), rule)).to.deep.equal([])
     })
 
-    it(MEND_TITLES[mend], () => {
+    it(MEND_TITLES[fix], () => {
       const site = siteOf(holds)
       const finding = findingsOf(site, rule).find((f) => f.key === `${rule}@${at}`) as Finding
-      const isCertain = finding.mends.some((m) => !m.choice && !m.others)
-      expect([isCertain, finding.mends.length > 0]).to.deep.equal([mend === 'certain', mend !== 'none'])
-      for (const each of finding.mends) expectMended(site, finding, each)
+      const isCertain = finding.fixes.some((m) => !m.choice && !m.others)
+      expect([isCertain, finding.fixes.length > 0]).to.deep.equal([fix === 'certain', fix !== 'none'])
+      for (const each of finding.fixes) expectFixed(site, finding, each)
     })
   })
 }
 
 const MEND_TITLES = {
-  certain: 'its mend removes it and changes no other page',
+  certain: 'its fix removes it and changes no other page',
   choice: 'offers choices, each of which removes it and changes no other page',
-  none: 'offers no mend, for it has to be done by hand',
+  none: 'offers no fix, for it has to be done by hand',
 }
 
-function expectMended(site: ResolvedSite, finding: Finding, mend: Mend): void {
-  const after = site.with(mend.patch)
-  const left = inspect(after, { now: NOW, mends: false })
-  const before = inspect(site, { now: NOW, mends: false })
+function expectFixed(site: ResolvedSite, finding: Finding, fix: Fix): void {
+  const after = site.with(fix.patch)
+  const left = inspect(after, { now: NOW, fixes: false })
+  const before = inspect(site, { now: NOW, fixes: false })
   const count = (all: readonly Finding[], rule: string): number => all.filter((f) => f.rule === rule).length
   expect(count(left, finding.rule)).to.be.lessThan(count(before, finding.rule))
   for (const { rule } of left) expect(count(left, rule), rule).to.be.at.most(count(before, rule))
-  const named = [...mend.pages, ...(mend.others ?? [])]
+  const named = [...fix.pages, ...(fix.others ?? [])]
   for (const id of site.pageIds.filter((page) => !named.includes(page)))
     for (const { name } of site.site.viewports) expect(boxesOf(after, id, name)).to.deep.equal(boxesOf(site, id, name))
 }

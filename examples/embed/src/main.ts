@@ -45,11 +45,11 @@ function show(): void {
     })
   const found = inspect(now, { pages: ['draft'] })
   findings?.replaceChildren(
-    ...found.map(({ severity, message, rule, mends }) => {
+    ...found.map(({ severity, message, rule, fixes }) => {
       const item = document.createElement('li')
       item.dataset['rule'] = rule
       item.className = severity
-      item.textContent = `${severity}: ${message}.${mends[0] ? ` Mend: ${mends[0].title}.` : ''}`
+      item.textContent = `${severity}: ${message}.${fixes[0] ? ` Fix: ${fixes[0].title}.` : ''}`
       return item
     }),
   )

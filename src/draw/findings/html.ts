@@ -74,13 +74,13 @@ const facetFilters = (findings: readonly Finding[]): string =>
     .join('')
 
 function findingOf(finding: Finding, drawn: readonly string[]): Element {
-  const { at, rule, facet, severity, message, mends, advice, pages, viewports, numbers, related } = finding
-  const certain = mends.find((m) => !m.choice)
-  const choices = mends.filter((m) => m.choice)
+  const { at, rule, facet, severity, message, fixes, advice, pages, viewports, numbers, related } = finding
+  const certain = fixes.find((m) => !m.choice)
+  const choices = fixes.filter((m) => m.choice)
   return h('article', { className: ['finding', severity, `of-${facet}`] }, [
     h('h3', [h('code', rule), ' ', message]),
     h('p', { className: ['at'] }, [h('code', placeOf(at))]),
-    h('p', certain ? [h('strong', 'Mend: '), certain.title] : [h('strong', 'To do: '), advice]),
+    h('p', certain ? [h('strong', 'Fix: '), certain.title] : [h('strong', 'To do: '), advice]),
     ...(choices.length > 0
       ? [
           h('p', h('strong', 'Choices:')),

@@ -53,15 +53,15 @@ function tableOf(findings: readonly Finding[]): Table {
     children: [
       row([text('Where')], [text('What')], [text('Pages')], [text('What to do')]),
       ...findings.map((finding) => {
-        const { at, rule, message, pages, mends, advice } = finding
-        const mend = mends.find((m) => !m.choice)
+        const { at, rule, message, pages, fixes, advice } = finding
+        const fix = fixes.find((m) => !m.choice)
         const named = pages.slice(0, PAGES_NAMED).join(', ')
         const more = pages.length > PAGES_NAMED ? ` and ${pages.length - PAGES_NAMED} more` : ''
         return row(
           [code(`${at.file}:${at.line}`)],
           [{ type: 'strong', children: [text(rule)] }, text(` ${message}`)],
           [text(named + more)],
-          [text(mend ? `mend: ${mend.title}` : advice)],
+          [text(fix ? `fix: ${fix.title}` : advice)],
         )
       }),
     ],

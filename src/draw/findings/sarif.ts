@@ -37,10 +37,10 @@ export function findingsSarif(findings: readonly Finding[], rules: readonly Rule
   }
 }
 
-function textOf({ message, pages, mends, advice }: Finding): string {
+function textOf({ message, pages, fixes, advice }: Finding): string {
   const where = pages.length > 0 ? ` (${pages.join(', ')})` : ''
-  const mend = mends.find((m) => !m.choice)
-  return `${message}${where}. ${mend ? `Mend: ${mend.title}` : `To do: ${advice}`}.`
+  const fix = fixes.find((m) => !m.choice)
+  return `${message}${where}. ${fix ? `Fix: ${fix.title}` : `To do: ${advice}`}.`
 }
 
 const ruleOf = (rule: Rule) => ({

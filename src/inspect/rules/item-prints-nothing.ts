@@ -36,7 +36,7 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { f
     if (remove === undefined) return []
     return [
       {
-        title: worst.words?.['mend'] ?? 'take it away',
+        title: worst.words?.['fix'] ?? 'take it away',
         patch: removeAll(site, at, remove),
         ...(worst.words?.['certain'] ? {} : { choice: true }),
       },
@@ -66,7 +66,7 @@ function nothingOf({ resolved }: Sight, { item, pointer }: PrintedItem): Fact | 
       words: {
         what: `${labels} ${empty.length === 1 ? 'has' : 'have'} no address`,
         remove: all ? '' : empty.join(),
-        mend: 'take away what has no address',
+        fix: 'take away what has no address',
         certain: 'yes',
       },
     }

@@ -12,9 +12,9 @@ export const mixedPageStarts = siteRule({
   severity: 'warning',
   facet: 'spacing',
   summary: 'Pages of one template begin with a band, others with text: whatever space it says is wrong for some.',
-  matters: 'Mending the strip above one page glues the words of another to the header.',
+  matters: 'Fixing the strip above one page glues the words of another to the header.',
   holds:
-    'Of one template, pages whose space before the content is decided at one place: bands begin with a band and nothing above it, texts with text and nothing but that space above it. Some of either, and taking the space away (where there is some) or adding it would do to the others what it mends.',
+    'Of one template, pages whose space before the content is decided at one place: bands begin with a band and nothing above it, texts with text and nothing but that space above it. Some of either, and taking the space away (where there is some) or adding it would do to the others what it fixes.',
   example: `surrounds: { top: { as: header, height: 60px } }
 templates: { t: { layout: { header: { use: top }, title: absent, width: full, spacing: 48px } } }
 pages:

@@ -12,7 +12,7 @@ import { count } from './words.ts'
 export interface PlannedChange {
   readonly title: string
   readonly patch: Patch
-  /** A mend that was tried before it was offered. */
+  /** A fix that was tried before it was offered. */
   readonly isProven?: true
 }
 
@@ -76,7 +76,7 @@ export function ChangeDialog({ change, session, ask, onClose }: Props) {
               <>
                 {change.isProven && (
                   <Text size="sm">
-                    Tried before it was offered: what it mends is gone then, and nothing new is in conflict.
+                    Tried before it was offered: what it fixes is gone then, and nothing new is in conflict.
                   </Text>
                 )}
                 <Text fw={600} role="status">

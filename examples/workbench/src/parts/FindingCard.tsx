@@ -16,10 +16,10 @@ interface Props {
 
 const PAGES_NAMED = 10
 
-/** One thing in conflict: what, where, how much, and what would mend it. */
+/** One thing in conflict: what, where, how much, and what would fix it. */
 export const FindingCard = memo(function FindingCard({ finding, plan, page, number }: Props) {
-  const { severity, rule, at, message, mends, advice, pages, viewports } = finding
-  const usable = mends.filter((mend) => mend.patch.length > 0)
+  const { severity, rule, at, message, fixes, advice, pages, viewports } = finding
+  const usable = fixes.filter((fix) => fix.patch.length > 0)
   return (
     <Paper component="li" withBorder p="sm" className="finding" data-key={finding.key}>
       <Group gap="xs" mb={4}>
@@ -40,15 +40,15 @@ export const FindingCard = memo(function FindingCard({ finding, plan, page, numb
         </Text>
       ) : (
         <Group gap={8} mt={8}>
-          {usable.map((mend) => (
+          {usable.map((fix) => (
             <Button
-              key={mend.title}
+              key={fix.title}
               size="compact-sm"
-              variant={mend.choice ? 'default' : 'light'}
-              className="mend"
-              onClick={() => plan({ title: mend.title, patch: mend.patch, isProven: true })}
+              variant={fix.choice ? 'default' : 'light'}
+              className="fix"
+              onClick={() => plan({ title: fix.title, patch: fix.patch, isProven: true })}
             >
-              {mend.choice ? 'Choose' : 'Mend'}: {mend.title}
+              {fix.choice ? 'Choose' : 'Fix'}: {fix.title}
             </Button>
           ))}
         </Group>

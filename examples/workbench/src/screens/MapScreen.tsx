@@ -174,7 +174,7 @@ function Proposals({ ask, plan, session }: Props) {
           </Text>
           {groups.proposals.length === 0 && <Text size="sm">Nothing is said twice.</Text>}
           {groups.proposals.slice(0, 1).map(({ title, patch, saved }) => (
-            <Button key={title} variant="light" className="mend" onClick={() => plan({ title, patch, isProven: true })}>
+            <Button key={title} variant="light" className="fix" onClick={() => plan({ title, patch, isProven: true })}>
               {title} ({count(saved, 'setting')} fewer)
             </Button>
           ))}

@@ -33,9 +33,9 @@ const work = {
     const read = readProject(project, texts)
     resolved = 'resolved' in read ? read.resolved : undefined
   },
-  findings(mends: boolean, onPage: (done: number, all: number) => void): readonly Finding[] {
+  findings(fixes: boolean, onPage: (done: number, all: number) => void): readonly Finding[] {
     return inspect(site(), {
-      mends,
+      fixes,
       onPage: (done, all) => {
         if (done % TOLD === 0) onPage(done, all)
       },

@@ -12,7 +12,7 @@ export interface Findings {
   readonly isCurrent: boolean
 }
 
-/** What is in conflict: at once without mends, and with those that hold as soon as they were tried. */
+/** What is in conflict: at once without fixes, and with those that hold as soon as they were tried. */
 export function useFindings(project: Project, texts: Texts): Findings {
   const [state, setState] = useState<Findings>({ findings: [], busy: 'Looking at the pages', isCurrent: false })
   useEffect(() => {
@@ -25,7 +25,7 @@ export function useFindings(project: Project, texts: Texts): Findings {
     void (async () => {
       const work = await asker.about(project, texts)
       const onPage = proxy((done: number, all: number) => tell({ busy: `Looked at ${done} of ${all} pages` }))
-      tell({ findings: await work.findings(false, onPage), busy: 'Trying the mends', isCurrent: true })
+      tell({ findings: await work.findings(false, onPage), busy: 'Trying the fixes', isCurrent: true })
       tell({
         findings: await work.findings(
           true,

@@ -1,10 +1,10 @@
 import { createTwoFilesPatch } from 'diff'
 import { Option, type Command } from 'commander'
 import { EditError } from '../change/edit-yaml.js'
-import { mendSite, type AppliedMend, type MendResult } from '../change/mend.js'
+import { fixSite, type AppliedFix, type FixResult } from '../change/fix.js'
 import { rewriteSite } from '../change/rewrite.js'
 import { undoPatch } from '../change/undo.js'
-import { mendDocument } from '../draw/documents.js'
+import { fixDocument } from '../draw/documents.js'
 import { inspect } from '../inspect/inspect.js'
 import type { Site } from '../model/site.js'
 import { writeTogether, writeWhole } from '../node/write-file.js'
@@ -16,7 +16,7 @@ import { findPage, openSite, splitSite, type SiteOptions } from './site-argument
 import { refuseStdin, undoOption, undoText } from './take.js'
 import { count, json, paragraph, placeText, someOf } from './text.js'
 
-interface MendCliOptions extends SiteOptions {
+interface FixCliOptions extends SiteOptions {
   readonly undo?: string
   readonly format: 'text' | 'json'
   readonly rule?: readonly string[]
@@ -27,24 +27,24 @@ interface MendCliOptions extends SiteOptions {
   readonly now?: string
 }
 
-/** `mend [site]`: repair it. */
-export function addMend(program: Command, io: Io, done: (code: ExitCode) => void): void {
-  addCommand<MendCliOptions>(program, io, done, {
-    name: 'mend',
+/** `fix [site]`: repair it. */
+export function addFix(program: Command, io: Io, done: (code: ExitCode) => void): void {
+  addCommand<FixCliOptions>(program, io, done, {
+    name: 'fix',
     words: '[site]',
     summary: 'repair what can be repaired, in the files themselves',
     examples: [
-      'wembra mend --dry-run',
-      'wembra mend --rule header-covers-content',
-      'wembra mend --page visit --other-pages',
-      'wembra mend --rule assign-tie --choose 1',
+      'wembra fix --dry-run',
+      'wembra fix --rule header-covers-content',
+      'wembra fix --page visit --other-pages',
+      'wembra fix --rule assign-tie --choose 1',
     ],
     options: [
       choice('--format <format>', 'how to print', ['text', 'json'], 'text'),
       new Option('--rule <rule...>', 'only findings of these rules'),
       new Option('--page <page...>', 'only findings that hold on these pages'),
       new Option('--dry-run', 'show what would be written, and write nothing'),
-      new Option('--other-pages', 'take mends as well that change pages without the finding'),
+      new Option('--other-pages', 'take fixes as well that change pages without the finding'),
       undoOption(),
       new Option('--choose <n>', 'where a person has to choose, take the nth choice (with --rule)'),
       new Option('--now <date>', 'the day that years and countdowns are held against; default today'),
@@ -53,12 +53,12 @@ export function addMend(program: Command, io: Io, done: (code: ExitCode) => void
       const resolved = openSite(splitSite(words, options).site, io)
       refuseStdin(resolved.site)
       const now = readClock(options.now) ?? new Date()
-      const result = mendSite(resolved, { ...readOptions(resolved, options), now })
-      const written = writeMends(resolved.site, result)
+      const result = fixSite(resolved, { ...readOptions(resolved, options), now })
+      const written = writeFixes(resolved.site, result)
       const left = inspect(written.after, { now })
       const undo = undoPatch(
         resolved.site,
-        written.written.flatMap((mend) => mend.patch),
+        written.written.flatMap((fix) => fix.patch),
       )
       if (!options.dryRun) {
         writeTogether(written.texts)
@@ -66,14 +66,14 @@ export function addMend(program: Command, io: Io, done: (code: ExitCode) => void
       }
       const diffs = diffsOf(resolved.site, written.texts)
       const report = { ...result, ...written, left, diffs, dryRun: options.dryRun ?? false, undo }
-      io.out(options.format === 'json' ? json(mendDocument(report)) : mendText(report, io))
+      io.out(options.format === 'json' ? json(fixDocument(report)) : fixText(report, io))
       if (options.format === 'text' && !options.dryRun && undo.length > 0) io.out(undoText(undo, options, io))
       return left.some((f) => f.severity === 'error') ? ExitCode.findings : ExitCode.fine
     },
   })
 }
 
-function readOptions(resolved: ResolvedSite, options: MendCliOptions) {
+function readOptions(resolved: ResolvedSite, options: FixCliOptions) {
   const choose = options.choose === undefined ? undefined : Number(options.choose)
   if (choose !== undefined && (!Number.isInteger(choose) || choose < 1))
     throw new UsageError(`--choose takes the number of a choice, from 1, not "${options.choose}"`)
@@ -87,29 +87,29 @@ function readOptions(resolved: ResolvedSite, options: MendCliOptions) {
   }
 }
 
-export interface WrittenMends {
+export interface WrittenFixes {
   readonly texts: ReadonlyMap<string, string>
   readonly after: ResolvedSite
-  readonly written: readonly AppliedMend[]
-  /** Mends that hold but cannot be written in place, with why. */
-  readonly refused: readonly { readonly mend: AppliedMend; readonly because: string }[]
+  readonly written: readonly AppliedFix[]
+  /** Fixes that hold but cannot be written in place, with why. */
+  readonly refused: readonly { readonly fix: AppliedFix; readonly because: string }[]
 }
 
-/** Writes mend after mend into the texts; one that cannot be written in place is left, and said. */
-function writeMends(site: Site, { applied }: MendResult): WrittenMends {
+/** Writes fix after fix into the texts; one that cannot be written in place is left, and said. */
+function writeFixes(site: Site, { applied }: FixResult): WrittenFixes {
   let current = site
   const texts = new Map<string, string>()
-  const written: AppliedMend[] = []
-  const refused: { mend: AppliedMend; because: string }[] = []
-  for (const mend of applied) {
+  const written: AppliedFix[] = []
+  const refused: { fix: AppliedFix; because: string }[] = []
+  for (const fix of applied) {
     try {
-      const result = rewriteSite(current, mend.patch)
+      const result = rewriteSite(current, fix.patch)
       for (const [file, text] of result.texts) texts.set(file, text)
       current = result.site
-      written.push(mend)
+      written.push(fix)
     } catch (error) {
       if (!(error instanceof EditError)) throw error
-      refused.push({ mend, because: error.message })
+      refused.push({ fix, because: error.message })
     }
   }
   return { texts, after: resolveSite(current), written, refused }
@@ -125,13 +125,13 @@ function diffsOf(site: Site, texts: ReadonlyMap<string, string>): readonly strin
   })
 }
 
-interface MendReport extends WrittenMends {
+interface FixReport extends WrittenFixes {
   readonly left: ReturnType<typeof inspect>
   readonly diffs: readonly string[]
   readonly dryRun: boolean
 }
 
-function mendText({ written, refused, left, diffs, dryRun, after }: MendReport, io: Io): string {
+function fixText({ written, refused, left, diffs, dryRun, after }: FixReport, io: Io): string {
   const { colours: c, columns } = io
   const paintLine = (line: string): string =>
     line.startsWith('+')
@@ -141,14 +141,14 @@ function mendText({ written, refused, left, diffs, dryRun, after }: MendReport, 
         : line.startsWith('@@')
           ? c.cyan(line)
           : line
-  const done = written.map((mend) =>
-    paragraph(`${c.green('✓')} ${c.bold(mend.rule)} ${mend.title} ${c.dim(`(${someOf(mend.pages, 4)})`)}`, columns, 0),
+  const done = written.map((fix) =>
+    paragraph(`${c.green('✓')} ${c.bold(fix.rule)} ${fix.title} ${c.dim(`(${someOf(fix.pages, 4)})`)}`, columns, 0),
   )
-  const not = refused.map(({ mend, because }) =>
-    paragraph(`${c.yellow('–')} ${c.bold(mend.rule)} ${mend.title}: ${because}`, columns, 0),
+  const not = refused.map(({ fix, because }) =>
+    paragraph(`${c.yellow('–')} ${c.bold(fix.rule)} ${fix.title}: ${because}`, columns, 0),
   )
   const rest = left.map((f) => {
-    const choices = f.mends.filter((m) => m.choice)
+    const choices = f.fixes.filter((m) => m.choice)
     const how = choices.length > 0 ? choices.map((m, n) => `\n    ${n + 1} ${m.title}`).join('') : `\n    ${f.advice}`
     return `${placeText(f.at)} ${f.severity} ${c.dim(f.rule)}\n  ${f.message}${c.dim(how)}`
   })
@@ -158,7 +158,7 @@ function mendText({ written, refused, left, diffs, dryRun, after }: MendReport, 
       ...diffs.map((diff) => diff.trimEnd().split('\n').map(paintLine).join('\n')),
       ...(done.length + not.length > 0 ? [[...done, ...not].join('\n')] : []),
       ...(rest.length > 0 ? [c.bold('What is left needs a person’s decision:'), ...rest] : []),
-      `${count(written.length, 'mend')} ${verb}, ${count(left.length, 'finding')} left on ${count(after.pageIds.length, 'page')}`,
+      `${count(written.length, 'fix')} ${verb}, ${count(left.length, 'finding')} left on ${count(after.pageIds.length, 'page')}`,
     ].join('\n\n') + '\n'
   )
 }

@@ -1,5 +1,5 @@
 import { expect } from 'chai'
-import { EditError, inspect, mendSite, memoryFiles, readSite, resolveSite, rewriteSite, type Patch } from 'wembra'
+import { EditError, inspect, fixSite, memoryFiles, readSite, resolveSite, rewriteSite, type Patch } from 'wembra'
 import { NOW } from '../support/site.js'
 
 const MAIN = `wembra: 1
@@ -83,26 +83,26 @@ describe('writing a patch into the files of a site', () => {
   })
 })
 
-describe('mending a site', () => {
+describe('fixing a site', () => {
   it('applies what is certain, most harmful first, and leaves the rest', () => {
     const resolved = resolveSite(siteOf())
-    const { applied, after } = mendSite(resolved, { now: NOW })
-    expect(applied.map((mend) => mend.rule)).to.deep.equal([
+    const { applied, after } = fixSite(resolved, { now: NOW })
+    expect(applied.map((fix) => fix.rule)).to.deep.equal([
       'header-covers-content',
       'assign-dangling',
       'override-redundant',
     ])
     const left = inspect(after, { now: NOW })
     expect(left.map((f) => f.rule)).to.include('front-unassigned')
-    expect(left.filter((f) => f.mends.some((m) => !m.choice && !m.others))).to.deep.equal([])
+    expect(left.filter((f) => f.fixes.some((m) => !m.choice && !m.others))).to.deep.equal([])
   })
 
   it('takes only the rules and pages that are asked for', () => {
     const resolved = resolveSite(siteOf())
-    expect(mendSite(resolved, { now: NOW, rules: ['title-missing'] }).patch).to.deep.equal([])
-    expect(mendSite(resolved, { now: NOW, pages: [] }).patch).to.deep.equal([])
-    const { applied } = mendSite(resolved, { now: NOW, rules: ['override-redundant'], pages: ['visit'] })
-    expect(applied.map((mend) => mend.title)).to.deep.equal(['take it away; nothing changes'])
+    expect(fixSite(resolved, { now: NOW, rules: ['title-missing'] }).patch).to.deep.equal([])
+    expect(fixSite(resolved, { now: NOW, pages: [] }).patch).to.deep.equal([])
+    const { applied } = fixSite(resolved, { now: NOW, rules: ['override-redundant'], pages: ['visit'] })
+    expect(applied.map((fix) => fix.title)).to.deep.equal(['take it away; nothing changes'])
   })
 
   it('changes pages without the finding only when that is asked for', () => {
@@ -113,16 +113,16 @@ describe('mending a site', () => {
     const main = `${MAIN.replace('fixed', 'flow')}templates: { t: { arrange: [ title, { gap: 64px }, content ] } }\n`
     const resolved = resolveSite(siteOf(pages, main))
     const asked = { now: NOW, rules: ['gap-left-behind'] }
-    expect(mendSite(resolved, asked).applied).to.deep.equal([])
-    const [mend] = mendSite(resolved, { ...asked, otherPages: true }).applied
-    expect([mend?.pages, mend?.others]).to.deep.equal([['a'], ['b']])
+    expect(fixSite(resolved, asked).applied).to.deep.equal([])
+    const [fix] = fixSite(resolved, { ...asked, otherPages: true }).applied
+    expect([fix?.pages, fix?.others]).to.deep.equal([['a'], ['b']])
   })
 
   it('takes a choice only when it is named', () => {
     const pages = 'pages: { a: { path: /a, title: A, share: { image: m } } }\n'
     const resolved = resolveSite(siteOf(pages, `${MAIN}assets: { m: { width: 1, height: 1 } }\n`))
-    expect(mendSite(resolved, { now: NOW, rules: ['empty-page-live'] }).applied).to.deep.equal([])
-    const { applied } = mendSite(resolved, { now: NOW, rules: ['empty-page-live'], choose: 1 })
-    expect(applied.map((mend) => mend.title)).to.deep.equal(['make it a draft'])
+    expect(fixSite(resolved, { now: NOW, rules: ['empty-page-live'] }).applied).to.deep.equal([])
+    const { applied } = fixSite(resolved, { now: NOW, rules: ['empty-page-live'], choose: 1 })
+    expect(applied.map((fix) => fix.title)).to.deep.equal(['make it a draft'])
   })
 })

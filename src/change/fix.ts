@@ -2,46 +2,46 @@ import { allFacts } from '../inspect/all-facts.js'
 import { FactFinder } from '../inspect/facts.js'
 import { toGroups, type RuleGroup } from '../inspect/groups.js'
 import { Prover } from '../inspect/prove.js'
-import { SEVERITIES, type Mend } from '../inspect/rule.js'
+import { SEVERITIES, type Fix } from '../inspect/rule.js'
 import { RULES } from '../inspect/rules/index.js'
 import type { Patch } from '../model/patch.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 
-export interface MendOptions {
+export interface FixOptions {
   /** Only findings of these rules; default all. */
   readonly rules?: readonly string[]
   /** Only findings that hold on one of these pages; default all. */
   readonly pages?: readonly string[]
-  /** Whether mends may change pages that do not have the finding. */
+  /** Whether fixes may change pages that do not have the finding. */
   readonly otherPages?: boolean
   /** Which of the choices to take where a person has to choose, counted from 1; default none. */
   readonly choose?: number
   readonly now?: Date
-  /** Called after each mend, for progress. */
-  readonly onMend?: (done: number) => void
+  /** Called after each fix, for progress. */
+  readonly onFix?: (done: number) => void
 }
 
-export interface AppliedMend extends Mend {
+export interface AppliedFix extends Fix {
   readonly rule: string
   readonly key: string
 }
 
-export interface MendResult {
-  readonly applied: readonly AppliedMend[]
+export interface FixResult {
+  readonly applied: readonly AppliedFix[]
   readonly patch: Patch
   readonly after: ResolvedSite
 }
 
 /**
- * Applies every mend that is certain, most harmful findings first, each proven against the site as the ones before it
- * have left it. A mend that no longer holds by then is left.
+ * Applies every fix that is certain, most harmful findings first, each proven against the site as the ones before it
+ * have left it. A fix that no longer holds by then is left.
  */
-export function mendSite(resolved: ResolvedSite, options: MendOptions = {}): MendResult {
+export function fixSite(resolved: ResolvedSite, options: FixOptions = {}): FixResult {
   const { now = new Date() } = options
   const finder = new FactFinder(now)
   const severity = resolved.site.data.severity ?? {}
   const rules = RULES.filter((rule) => severity[rule.id] !== 'none')
-  const applied: AppliedMend[] = []
+  const applied: AppliedFix[] = []
   const tried = new Set<string>()
   let current = resolved
   let appliedBefore = 0
@@ -49,19 +49,19 @@ export function mendSite(resolved: ResolvedSite, options: MendOptions = {}): Men
     const facts = allFacts(current, finder, rules)
     const next = inOrder(toGroups(facts)).find((each) => !tried.has(keyOf(each)) && isAsked(each, options))
     if (!next && applied.length > appliedBefore) {
-      // What could not be mended beside another trouble may be now that it is gone.
+      // What could not be fixed beside another trouble may be now that it is gone.
       appliedBefore = applied.length
       tried.clear()
       continue
     }
-    if (!next) return { applied, patch: applied.flatMap((mend) => mend.patch), after: current }
+    if (!next) return { applied, patch: applied.flatMap((fix) => fix.patch), after: current }
     tried.add(keyOf(next))
-    const mends = new Prover(current, finder, rules, facts).mends(next.rule, next.group)
-    const mend = chosen(mends, options)
-    if (!mend) continue
-    current = current.with(mend.patch)
-    applied.push({ ...mend, rule: next.rule.id, key: keyOf(next) })
-    options.onMend?.(applied.length)
+    const fixes = new Prover(current, finder, rules, facts).fixes(next.rule, next.group)
+    const fix = chosen(fixes, options)
+    if (!fix) continue
+    current = current.with(fix.patch)
+    applied.push({ ...fix, rule: next.rule.id, key: keyOf(next) })
+    options.onFix?.(applied.length)
   }
 }
 
@@ -70,14 +70,14 @@ const keyOf = ({ rule, group }: RuleGroup): string => `${rule.id}@${group.at}`
 const inOrder = (groups: readonly RuleGroup[]): readonly RuleGroup[] =>
   [...groups].sort((a, b) => SEVERITIES.indexOf(a.rule.severity) - SEVERITIES.indexOf(b.rule.severity))
 
-function isAsked({ rule, group }: RuleGroup, { rules, pages }: MendOptions): boolean {
+function isAsked({ rule, group }: RuleGroup, { rules, pages }: FixOptions): boolean {
   if (rules && !rules.includes(rule.id)) return false
   return !pages || group.pages.some((page) => pages.includes(page))
 }
 
-function chosen(mends: readonly Mend[], { otherPages = false, choose }: MendOptions): Mend | undefined {
-  const allowed = mends.filter((mend) => otherPages || !mend.others)
-  const certain = allowed.find((mend) => !mend.choice)
+function chosen(fixes: readonly Fix[], { otherPages = false, choose }: FixOptions): Fix | undefined {
+  const allowed = fixes.filter((fix) => otherPages || !fix.others)
+  const certain = allowed.find((fix) => !fix.choice)
   if (certain || choose === undefined) return certain
-  return allowed.filter((mend) => mend.choice)[choose - 1]
+  return allowed.filter((fix) => fix.choice)[choose - 1]
 }
