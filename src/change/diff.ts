@@ -1,11 +1,11 @@
 import equal from 'fast-deep-equal'
-import { FactFinder } from '../inspect/facts.js'
+import { positionIn } from '../inspect/site-facts.js'
+import { changedFindings, type FindingRecords } from './changed-findings.js'
 import { facetRecord, type FacetRecord } from '../measure/facet-record.js'
 import type { Json } from '../model/json.js'
 import type { ResolvedPage } from '../resolve/page.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 import {
-  findingPages,
   recordPage,
   takeSnapshot,
   type PageRecord,
@@ -64,14 +64,13 @@ export interface DiffOptions {
 
 /** Compares a site with one made from it in memory; only the pages that a change reaches are looked at. */
 export function diffSites(before: ResolvedSite, after: ResolvedSite, options: DiffOptions = {}): SiteDiff {
-  const { now = new Date(), findings = true } = options
-  const finder = new FactFinder(now)
-  const found = (site: ResolvedSite): FindingPages => (findings ? findingPages(site, finder) : {})
+  const { now, findings = true } = options
   const record = (site: ResolvedSite, id: string): PageRecord | undefined =>
     site.site.pageData(id) ? recordPage(site.page(id)) : undefined
   const all = new Set([...before.pageIds, ...after.pageIds]).size
   const pages = changedIds(before, after).map((id) => ({ id, before: record(before, id), after: record(after, id) }))
-  return compare(pages, found(before), found(after), all)
+  const found = findings ? changedFindings(before, after, now) : { before: {}, after: {} }
+  return compare(pages, pagesOf(found.before), pagesOf(found.after), all)
 }
 
 /** Compares two snapshots, or a snapshot with a site as it stands. */
@@ -90,6 +89,9 @@ interface PagePair {
   readonly before: PageRecord | undefined
   readonly after: PageRecord | undefined
 }
+
+const pagesOf = (records: FindingRecords): FindingPages =>
+  Object.fromEntries(Object.entries(records).map(([key, { pages }]) => [key, pages]))
 
 type FindingPages = Readonly<Record<string, readonly string[]>>
 
@@ -207,12 +209,23 @@ export function diffFacets(before: ResolvedSite, after: ResolvedSite): readonly 
   return [...groups.values()].sort((a, b) => b.pages.length - a.pages.length)
 }
 
-/** The pages that came, went, or are not known to be as they were. */
+/** The pages that came, went, or are not known to be as they were, in the order of the sites. */
 function changedIds(before: ResolvedSite, after: ResolvedSite): readonly string[] {
-  const isSame = (id: string): boolean => after.site.pageData(id) !== undefined && before.page(id) === after.page(id)
-  const ids = before.pageIds.filter((id) => !isSame(id))
-  if (before.pageIds === after.pageIds) return ids
-  return [...ids, ...after.pageIds.filter((id) => before.site.pageData(id) === undefined)]
+  const isSame = before.pageIds === after.pageIds
+  const ids = isSame ? before.pageIds : [...new Set([...before.pageIds, ...after.pageIds])]
+  const reached = new Set<string>()
+  for (let here = after; here !== before;) {
+    const { change } = here
+    const earlier = change?.before.deref()
+    if (!change || !earlier || change.reach === 'all') return ids
+    // Pages get what is printed by names without being reached themselves.
+    if (earlier.site.printed !== here.site.printed) return ids
+    for (const id of change.reach) reached.add(id)
+    here = earlier
+  }
+  if (!isSame) return ids.filter((id) => reached.has(id))
+  const position = positionIn(before)
+  return [...reached].filter((id) => before.site.pageData(id)).sort((a, b) => position(a) - position(b))
 }
 
 function boxChanges(before: PageRecord, after: PageRecord): readonly BoxChange[] {

@@ -1,9 +1,7 @@
-import { allFacts } from '../inspect/all-facts.js'
-import { FactFinder } from '../inspect/facts.js'
 import { toGroups, type RuleGroup } from '../inspect/groups.js'
 import { Prover } from '../inspect/prove.js'
 import { SEVERITIES, type Fix } from '../inspect/rule.js'
-import { RULES } from '../inspect/rules/index.js'
+import { factsOf, keep } from '../inspect/known-facts.js'
 import type { Patch } from '../model/patch.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 
@@ -34,41 +32,40 @@ export interface FixResult {
 
 /**
  * Applies every fix that is certain, most harmful findings first, each proven against the site as the ones before it
- * have left it. A fix that no longer holds by then is left.
+ * have left it. A fix that no longer holds by then is left; what could not be fixed beside another trouble is tried
+ * again once something else was.
  */
 export function fixSite(resolved: ResolvedSite, options: FixOptions = {}): FixResult {
-  const { now = new Date() } = options
-  const finder = new FactFinder(now)
-  const severity = resolved.site.data.severity ?? {}
-  const rules = RULES.filter((rule) => severity[rule.id] !== 'none')
+  let facts = factsOf(resolved, { now: options.now })
   const applied: AppliedFix[] = []
-  const tried = new Set<string>()
-  let current = resolved
-  let appliedBefore = 0
-  for (;;) {
-    const facts = allFacts(current, finder, rules)
-    const next = inOrder(toGroups(facts)).find((each) => !tried.has(keyOf(each)) && isAsked(each, options))
-    if (!next && applied.length > appliedBefore) {
-      // What could not be fixed beside another trouble may be now that it is gone.
-      appliedBefore = applied.length
-      tried.clear()
-      continue
+  for (let before = -1; before < applied.length;) {
+    before = applied.length
+    // Every finding of the site as it is now is tried once.
+    const tried = new Set<string>()
+    let groups = inOrder(toGroups(facts.all), tried, options)
+    let prover = new Prover(facts)
+    for (let next = groups.shift(); next; next = groups.shift()) {
+      tried.add(keyOf(next))
+      const fix = chosen(prover.fixes(next.rule, next.group, options.choose === undefined ? 'first' : 'all'), options)
+      const step = fix && prover.stepOf(fix)
+      if (!fix || !step) continue
+      facts = keep(step.facts())
+      applied.push({ ...fix, rule: next.rule.id, key: keyOf(next) })
+      options.onFix?.(applied.length)
+      groups = inOrder(toGroups(facts.all), tried, options)
+      prover = new Prover(facts)
     }
-    if (!next) return { applied, patch: applied.flatMap((fix) => fix.patch), after: current }
-    tried.add(keyOf(next))
-    const fixes = new Prover(current, finder, rules, facts).fixes(next.rule, next.group)
-    const fix = chosen(fixes, options)
-    if (!fix) continue
-    current = current.with(fix.patch)
-    applied.push({ ...fix, rule: next.rule.id, key: keyOf(next) })
-    options.onFix?.(applied.length)
   }
+  return { applied, patch: applied.flatMap((fix) => fix.patch), after: facts.resolved }
 }
 
 const keyOf = ({ rule, group }: RuleGroup): string => `${rule.id}@${group.at}`
 
-const inOrder = (groups: readonly RuleGroup[]): readonly RuleGroup[] =>
-  [...groups].sort((a, b) => SEVERITIES.indexOf(a.rule.severity) - SEVERITIES.indexOf(b.rule.severity))
+/** The findings that are still to be tried, most harmful first. */
+const inOrder = (groups: readonly RuleGroup[], tried: ReadonlySet<string>, options: FixOptions): RuleGroup[] =>
+  groups
+    .filter((each) => !tried.has(keyOf(each)) && isAsked(each, options))
+    .sort((a, b) => SEVERITIES.indexOf(a.rule.severity) - SEVERITIES.indexOf(b.rule.severity))
 
 function isAsked({ rule, group }: RuleGroup, { rules, pages }: FixOptions): boolean {
   if (rules && !rules.includes(rule.id)) return false

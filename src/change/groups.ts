@@ -3,12 +3,14 @@ import { own, toPointer, type Json } from '../model/json.js'
 import type { Patch } from '../model/patch.js'
 import { removeAt } from '../inspect/propose.js'
 import { changedPages } from '../inspect/prove.js'
+import { SiteFacts } from '../inspect/site-facts.js'
 import { facetRecord, type FacetRecord } from '../measure/facet-record.js'
 import type { ResolvedPage } from '../resolve/page.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 import { templateCopies } from '../inspect/rules/template-copies.js'
 import { overrideRedundant } from '../inspect/rules/override-redundant.js'
-import { FactFinder } from '../inspect/facts.js'
+import { toEnd } from '../inspect/known-facts.js'
+import { askedRules } from '../inspect/look.js'
 import { toGroups } from '../inspect/groups.js'
 import { DEFAULT_ARRANGE } from '../model/facets.js'
 import { freeName } from './free-name.js'
@@ -129,15 +131,17 @@ const MOST_COMPARED = 40
 
 /** Proposals that were tried on the whole site; each on what the ones before it leave, so that all can be taken. */
 function proposals(resolved: ResolvedSite): readonly GroupProposal[] {
-  let current = resolved
+  let known = toEnd(SiteFacts.gather(resolved, askedRules([overrideRedundant, templateCopies]), new Date(0)))
   const proven: GroupProposal[] = []
   for (const make of [redundant, templated, lifted, shared, copies])
-    for (const { title, patch } of make(current)) {
-      const after = tryPatch(current, patch)
-      const saved = after && sizeOf(current) - sizeOf(after)
-      if (!after || saved === undefined || saved <= 0 || changedPages(current, after).length > 0) continue
+    for (const { title, patch } of make(known.resolved, known)) {
+      const after = tryPatch(known.resolved, patch)
+      const saved = after && sizeOf(known.resolved) - sizeOf(after)
+      if (!after || saved === undefined || saved <= 0) continue
+      const step = known.step(after)
+      if (changedPages(step).length > 0) continue
       proven.push({ title, patch, saved })
-      current = after
+      known = step.facts()
     }
   return proven
 }
@@ -163,9 +167,8 @@ const count = (value: Json): number =>
     : 1
 
 /** Overrides that say what would hold anyway. */
-function redundant(resolved: ResolvedSite): Draft[] {
-  const finder = new FactFinder(new Date(0))
-  const facts = resolved.pageIds.flatMap((id) => finder.onPage(resolved, resolved.page(id), [overrideRedundant]))
+function redundant(resolved: ResolvedSite, known: SiteFacts): Draft[] {
+  const facts = [...known.everyFact()].filter(({ rule }) => rule === overrideRedundant)
   return toGroups(facts).map(({ group }) => ({
     title: `take ${group.worst.words?.['path'] ?? 'an override'} away from ${group.pages[0] ?? ''}: it would be the same`,
     patch: removeAt(resolved.site, group.at),
@@ -298,9 +301,9 @@ function shared(resolved: ResolvedSite): Draft[] {
 }
 
 /** Templates that differ in next to nothing: one laid over the other. */
-function copies(resolved: ResolvedSite): Draft[] {
-  const finder = new FactFinder(new Date(0))
-  return toGroups(finder.onSite(resolved, [templateCopies])).flatMap(({ group }) =>
+function copies(resolved: ResolvedSite, known: SiteFacts): Draft[] {
+  const facts = [...known.everyFact()].filter(({ rule }) => rule === templateCopies)
+  return toGroups(facts).flatMap(({ group }) =>
     (templateCopies.propose?.(group, resolved) ?? []).map(({ title, patch }) => ({ title, patch })),
   )
 }

@@ -3,7 +3,7 @@ import { didYouMean } from '../model/did-you-mean.js'
 import { isObject, own, toPointer, type Json, type JsonObject } from '../model/json.js'
 import type { Site } from '../model/site.js'
 import { tokenName } from '../model/tokens.js'
-import { referencesOf, type Named } from '../inspect/references.js'
+import { referencesIn, type Named } from '../inspect/references.js'
 import {
   entryHash,
   fileHash,
@@ -103,7 +103,7 @@ function referencesByThing(site: Site): ReadonlyMap<string, readonly Need[]> {
   const { surrounds, templates } = site.data
   const froms = [...Object.values(surrounds ?? {}), ...Object.values(templates ?? {})].flatMap(({ from }) => from ?? [])
   const needs = new Map<string, Need[]>()
-  for (const { to, name, pointer } of referencesOf(withExtensions(site, froms))) {
+  for (const { to, name, pointer } of referencesIn(withExtensions(site, froms))) {
     const section = SECTION_OF[to]
     const [, of, id] = pointer.split('/') as [string, PackSection, string]
     if (!section || !PACK_SECTIONS.includes(of) || pointer.endsWith('/copyOf')) continue

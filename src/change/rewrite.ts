@@ -4,7 +4,7 @@ import type { Files } from '../model/files.js'
 import { fromPointer, isObject, toPointer, valueAt, type Json, type JsonObject } from '../model/json.js'
 import { measuredAside, patchSite, type Operation, type Patch } from '../model/patch.js'
 import { expandLayout } from '../model/shorthand.js'
-import { readSite, type Site } from '../model/site.js'
+import { readSite, siteOf, sitePartsOf, type Site } from '../model/site.js'
 import type { Tokens } from '../model/tokens.js'
 import { editPageLines, editYaml, EditError, type TextOperation } from './edit-yaml.js'
 
@@ -44,7 +44,7 @@ export function rewriteSite(site: Site, patch: Patch, beside: Beside = NOTHING_B
     texts.set(file, text)
     current = readAgain(site, texts)
   }
-  if (!equal(plain(current), plain(patchSite({ ...base, tokens: beside.tokens ?? base.tokens }, patch))))
+  if (!equal(plain(current), plain(patchSite(siteOf({ ...sitePartsOf(base), tokens: beside.tokens ?? base.tokens }), patch).site)))
     throw new EditError('written in place it would say something else than the patch; change it by hand')
   return { texts, site: current }
 }

@@ -5,9 +5,7 @@ import { firstContent } from '../measure/printed.js'
 import type { Json } from '../model/json.js'
 import type { ResolvedPage } from '../resolve/page.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
-import { allFacts } from '../inspect/all-facts.js'
-import { FactFinder } from '../inspect/facts.js'
-import { RULES } from '../inspect/rules/index.js'
+import { findingsOf } from './changed-findings.js'
 
 /** x, y, width and height in CSS px. */
 export type Rectangle = readonly [number, number, number, number]
@@ -57,25 +55,12 @@ export function recordPage(page: ResolvedPage): PageRecord {
 /** Takes a snapshot of a whole site. */
 export function takeSnapshot(resolved: ResolvedSite, now = new Date()): Snapshot {
   const pages = [...resolved.pages()].map((page) => [page.id, recordPage(page)] as const)
+  const findings = findingsOf(resolved, now)
   return {
     wembra: 1,
     report: 'snapshot',
     site: resolved.site.data.site.name,
     pages: Object.fromEntries(pages),
-    findings: findingPages(resolved, new FactFinder(now)),
+    findings: Object.fromEntries(Object.entries(findings).map(([key, { pages: ids }]) => [key, ids])),
   }
-}
-
-/** The pages of every finding, by its key. */
-export function findingPages(resolved: ResolvedSite, finder: FactFinder): Readonly<Record<string, readonly string[]>> {
-  const severity = resolved.site.data.severity ?? {}
-  const rules = RULES.filter((rule) => severity[rule.id] !== 'none')
-  const found = new Map<string, Set<string>>()
-  for (const { rule, fact, cases } of allFacts(resolved, finder, rules)) {
-    const key = `${rule.id}@${fact.at}`
-    const pages = found.get(key) ?? new Set<string>()
-    for (const { page } of cases) pages.add(page)
-    found.set(key, pages)
-  }
-  return Object.fromEntries([...found].sort(([a], [b]) => (a < b ? -1 : 1)).map(([key, pages]) => [key, [...pages]]))
 }

@@ -1,6 +1,6 @@
 import { fromByteArray, toByteArray } from 'base64-js'
 import equal from 'fast-deep-equal'
-import { referencesOf, type Named } from '../inspect/references.js'
+import { referencesIn, type Named } from '../inspect/references.js'
 import { isObject, own, toPointer, type Json, type JsonObject } from '../model/json.js'
 import { applyOperation, type Operation, type Patch } from '../model/patch.js'
 import type { SiteData } from '../model/schema.js'
@@ -179,7 +179,7 @@ function renamedIn(
 ): Json {
   const mine = entries.filter((entry) => entry.section === section && entry.id === id)
   let renamed = withTokenNames(value, names)
-  for (const { to, name, pointer } of referencesOf(siteOfPack(NO_SITE, mine))) {
+  for (const { to, name, pointer } of referencesIn(siteOfPack(NO_SITE, mine))) {
     const as = names.get(`${SECTION_OF[to] ?? ''}/${name}`)
     const within = pointer.slice(toPointer([section, id]).length)
     if (as !== undefined && within !== '')
@@ -223,7 +223,7 @@ function missingIn(site: Site, entries: readonly LocalEntry[], plans: readonly P
   )
   const brought = new Set(entries.map(({ section, id }) => `${section}/${id}`))
   const found = new Map<string, MissingReference>()
-  for (const { to, name, pointer } of referencesOf(siteOfPack(site, entries))) {
+  for (const { to, name, pointer } of referencesIn(siteOfPack(site, entries))) {
     const [, section, id] = pointer.split('/') as [string, PackSection, string]
     const by = `${section}/${id}`
     const inPack = SECTION_OF[to] !== undefined && brought.has(`${SECTION_OF[to]}/${name}`)

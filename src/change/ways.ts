@@ -1,5 +1,5 @@
 import { freeName } from './free-name.js'
-import { FactFinder } from '../inspect/facts.js'
+import { factsOf } from '../inspect/known-facts.js'
 import { changedPages } from '../inspect/prove.js'
 import { overridePages, setAt } from '../inspect/propose.js'
 import { ARRANGED, definitionOf, type PropertyPath } from '../model/facets.js'
@@ -9,7 +9,7 @@ import { sameValue, type PageView, type ResolvedPage } from '../resolve/page.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 import { selectorsOf } from '../select/selector.js'
 import type { Where } from '../model/site-data.js'
-import { findingPages } from './snapshot.js'
+import { touchedFindings, type FindingRecords } from './changed-findings.js'
 import { tryPatch } from '../inspect/try-patch.js'
 
 /** What some pages should get. */
@@ -61,10 +61,9 @@ export function waysTo(
   goals: readonly Goal[],
   options: WaysOptions = {},
 ): Ways {
-  const finder = new FactFinder(options.now ?? new Date())
-  const before = findingPages(resolved, finder)
   const isMet = pages.every((id) => goals.every((goal) => meets(resolved.page(id), goal, resolved.rem)))
   if (isMet) return { isMet, ways: [], blocked: [] }
+  const known = factsOf(resolved, { now: options.now })
   const ways: Way[] = []
   const blocked: Blocked[] = []
   for (const { title, patch } of candidates(resolved, pages, goals, options.where)) {
@@ -75,13 +74,14 @@ export function waysTo(
       if (unmet.because !== undefined) blocked.push({ title, because: unmet.because })
       continue
     }
-    const later = findingPages(after, finder)
+    const step = known.step(after)
+    const { before, after: later } = touchedFindings(known, step)
     const named = new Set(pages)
     ways.push({
       title,
       patch,
       settings: countSettings(patch),
-      others: changedPages(resolved, after).filter((id) => !named.has(id)),
+      others: changedPages(step).filter((id) => !named.has(id)),
       caused: grown(before, later),
       cured: grown(later, before),
     })
@@ -311,12 +311,10 @@ const leaves = (value: Json): number =>
       ? (value as readonly Json[]).reduce<number>((sum, each) => sum + leaves(each), 0)
       : 1
 
-type FindingPages = Readonly<Record<string, readonly string[]>>
-
 /** Findings that are in the later state and not, or on fewer pages, in the earlier. */
-const grown = (earlier: FindingPages, later: FindingPages): readonly string[] =>
-  Object.entries(later).flatMap(([key, pages]) => {
-    const known = new Set(earlier[key] ?? [])
+const grown = (earlier: FindingRecords, later: FindingRecords): readonly string[] =>
+  Object.entries(later).flatMap(([key, { pages }]) => {
+    const known = new Set(earlier[key]?.pages ?? [])
     const isNew = !Object.hasOwn(earlier, key)
     return isNew || pages.some((page) => !known.has(page)) ? [key] : []
   })

@@ -83,7 +83,7 @@ function selected(resolved: ResolvedSite, options: CheckOptions, io: Io): readon
   const asked = options.page || options.where ? { pages } : {}
   const now = readClock(options.now)
   const bar = io.progress?.('pages', resolved.pageIds.length)
-  const all = inspect(resolved, { ...asked, ...(now && { now }), onPage: (n) => bar?.update(n) })
+  const all = inspect(resolved, { ...asked, ...(now && { now }), fixes: true, onProgress: ({ step, done }) => step === 'pages' && bar?.update(done) })
   bar?.stop()
   const worst = SEVERITIES.indexOf(options.severity)
   const found = all.filter((f) => SEVERITIES.indexOf(f.severity) <= worst && (!rules || rules.includes(f.rule)))

@@ -1,15 +1,10 @@
-import { toPointer } from '../model/json.js'
+import { own, toPointer } from '../model/json.js'
 import type { Where } from '../model/site-data.js'
 import type { ResolvedPage } from '../resolve/page.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 import { compileWhere } from '../select/selector.js'
-import type { RuleFact } from './facts.js'
 import type { Allowance } from './rule.js'
-
-interface Gate extends Allowance {
-  /** Whether it speaks of a page; of what is about no page where it has no `where`. */
-  readonly covers: (page: ResolvedPage | undefined) => boolean
-}
+import type { RuleFact } from './rule-fact.js'
 
 interface AllowData {
   readonly rule: string | readonly string[]
@@ -17,62 +12,109 @@ interface AllowData {
   readonly reason: string
 }
 
-function gatesOf(resolved: ResolvedSite): readonly Gate[] {
-  const { site } = resolved
-  const gates = (list: readonly AllowData[] | undefined, at: string, only?: (page: ResolvedPage) => boolean): Gate[] =>
-    (list ?? []).map(({ rule, where, reason }, index) => {
-      const asked = where === undefined ? undefined : compileWhere(site, where)
-      return {
-        pointer: `${at}/${index}`,
-        rules: [rule].flat(),
-        reason,
-        covers: (page) => {
-          if (!page) return asked === undefined && only === undefined
-          const matches = !asked || asked.match(page.facts, page.choice.template?.id ?? null) !== undefined
-          return matches && (only?.(page) ?? true)
-        },
-      }
+/** An entry of `allow` that was read. */
+export interface Gate extends Allowance {
+  /** The entry itself, which stays the same object while others come and go. */
+  readonly data: object
+  /** Whether it covers a page; of what is about no page where it has no `where`. */
+  readonly covers: (page: ResolvedPage | undefined) => boolean
+}
+
+/** How often each entry of `allow` let something pass. */
+export type Usage = Map<object, number>
+
+/** What a site's `allow` entries permit. */
+export class Allowances {
+  readonly #resolved: ResolvedSite
+  readonly #ofSite: readonly Gate[]
+  readonly #ofTemplates: ReadonlyMap<string, readonly Gate[]>
+  /** Pages with entries of their own. */
+  readonly pages: ReadonlySet<string>
+
+  constructor(resolved: ResolvedSite, pages?: ReadonlySet<string>) {
+    const { site } = resolved
+    this.#resolved = resolved
+    this.pages = pages ?? new Set(site.pageIds.filter((id) => site.pageData(id)?.allow))
+    this.#ofSite = gatesIn(resolved, site.data.allow, '/allow')
+    const templates = Object.entries(site.data.templates ?? {}).filter(([, { allow }]) => allow)
+    this.#ofTemplates = new Map(
+      templates.map(([id, { allow }]) => [id, gatesIn(resolved, allow, toPointer(['templates', id, 'allow']))]),
+    )
+  }
+
+  get isEmpty(): boolean {
+    return this.#ofSite.length + this.#ofTemplates.size + this.pages.size === 0
+  }
+
+  /** Every entry, in the order of site, templates, pages. */
+  get all(): readonly Gate[] {
+    const ofPages = [...this.pages].flatMap((id) => this.#ofPage(id))
+    return [...this.#ofSite, ...[...this.#ofTemplates.values()].flat(), ...ofPages]
+  }
+
+  /** The entries that let a rule's finding on a page pass. */
+  opened(rule: string, id: string | undefined): readonly Gate[] {
+    const page = id === undefined ? undefined : this.#resolved.page(id)
+    const template = page?.core.template
+    const near = [
+      ...this.#ofSite,
+      ...(template ? (this.#ofTemplates.get(template.id) ?? []) : []),
+      ...(id === undefined ? [] : this.#ofPage(id)),
+    ]
+    return near.filter((gate) => gate.rules.includes(rule) && gate.covers(page))
+  }
+
+  /** Facts without what is permitted; what permitted it is counted. */
+  pass(facts: readonly RuleFact[], usage?: Usage, times = 1): readonly RuleFact[] {
+    if (this.isEmpty) return facts
+    const isAllowed = (rule: string, page: string | undefined): boolean => {
+      const opened = this.opened(rule, page)
+      if (usage) for (const { data } of opened) usage.set(data, (usage.get(data) ?? 0) + times)
+      return opened.length > 0
+    }
+    return facts.flatMap((each): RuleFact[] => {
+      if (each.cases.length === 0) return isAllowed(each.rule.id, undefined) ? [] : [each]
+      const cases = each.cases.filter(({ page }) => !isAllowed(each.rule.id, page))
+      return cases.length === each.cases.length ? [each] : cases.length > 0 ? [{ ...each, cases }] : []
     })
-  return [
-    ...gates(site.data.allow as readonly AllowData[] | undefined, '/allow'),
-    ...Object.entries(site.data.templates ?? {}).flatMap(([id, { allow }]) =>
-      gates(
-        allow as readonly AllowData[] | undefined,
-        toPointer(['templates', id, 'allow']),
-        (page) => page.choice.template?.id === id,
-      ),
-    ),
-    ...resolved.pageIds.flatMap((id) => {
-      const allow = site.pageData(id)?.allow as readonly AllowData[] | undefined
-      return allow ? gates(allow, toPointer(['pages', id, 'allow']), (page) => page.id === id) : []
-    }),
-  ]
+  }
+
+  #ofPage(id: string): readonly Gate[] {
+    if (!this.pages.has(id)) return []
+    return gatesIn(this.#resolved, this.#resolved.site.pageData(id)?.allow, toPointer(['pages', id, 'allow']))
+  }
+}
+
+function gatesIn(resolved: ResolvedSite, list: unknown, at: string): readonly Gate[] {
+  return ((list ?? []) as readonly AllowData[]).map((data, index): Gate => {
+    const { rule, where, reason } = data
+    const asked = where === undefined ? undefined : compileWhere(resolved.site, where)
+    return {
+      pointer: `${at}/${index}`,
+      rules: [rule].flat(),
+      reason,
+      data,
+      covers: (page) => {
+        if (!page) return asked === undefined && at === '/allow'
+        return !asked || asked.match(page.facts, page.core.template?.id ?? null) !== undefined
+      },
+    }
+  })
 }
 
 /** Whether the site's `allow` entries permit a rule's finding on a page. */
 export function isAllowedOn(resolved: ResolvedSite, rule: string, page: string): boolean {
-  return gatesOf(resolved).some((gate) => gate.rules.includes(rule) && gate.covers(resolved.page(page)))
+  const own_ = own({ [page]: resolved.site.pageData(page)?.allow }, page)
+  return new Allowances(resolved, new Set(own_ ? [page] : [])).opened(rule, page).length > 0
 }
 
-/** Takes out what the site's `allow` entries permit, and tells which of them permitted nothing. */
-export function withoutAllowed(
-  resolved: ResolvedSite,
-  facts: readonly RuleFact[],
-): { readonly facts: readonly RuleFact[]; readonly unused: readonly Allowance[] } {
-  const gates = gatesOf(resolved)
-  if (gates.length === 0) return { facts, unused: [] }
-  const used = new Set<Gate>()
-  const isAllowed = (rule: string, page: string | undefined): boolean => {
-    const opened = gates.filter(
-      (gate) => gate.rules.includes(rule) && gate.covers(page === undefined ? undefined : resolved.page(page)),
-    )
-    for (const gate of opened) used.add(gate)
-    return opened.length > 0
-  }
-  const kept = facts.flatMap((each): RuleFact[] => {
-    if (each.cases.length === 0) return isAllowed(each.rule.id, undefined) ? [] : [each]
-    const cases = each.cases.filter(({ page }) => !isAllowed(each.rule.id, page))
-    return cases.length > 0 ? [{ ...each, cases }] : []
-  })
-  return { facts: kept, unused: gates.filter((gate) => !used.has(gate)) }
+/** The rules that entries which came, went or changed speak of; none where two sites allow the same. */
+export function rulesAllowedAnew(before: Allowances, after: Allowances): ReadonlySet<string> {
+  const known = new Set(before.all.map(({ data }) => data))
+  const now = new Set(after.all.map(({ data }) => data))
+  const changed = [
+    ...before.all.filter(({ data }) => !now.has(data)),
+    ...after.all.filter(({ data }) => !known.has(data)),
+  ]
+  return new Set(changed.flatMap(({ rules }) => rules))
 }

@@ -1,4 +1,4 @@
-import type { RuleFact } from './facts.js'
+import type { RuleFact } from './rule-fact.js'
 import type { Fact, Group, Rule } from './rule.js'
 
 /** All that one rule saw at one deciding place. */

@@ -1,10 +1,10 @@
 import { leastCertain } from '../measure/box.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
-import { allFacts } from './all-facts.js'
-import { FactFinder, type RuleFact } from './facts.js'
-import { toGroups } from './groups.js'
-import { Prover } from './prove.js'
+import { toGroups, type RuleGroup } from './groups.js'
+import { factsOf, gatherFacts, toEnd } from './known-facts.js'
+import { Prover, type HowMany } from './prove.js'
 import { SEVERITIES, type Fact, type Finding, type Group, type Rule, type Severity } from './rule.js'
+import type { RuleFact } from './rule-fact.js'
 import { RULES } from './rules/index.js'
 
 export interface InspectOptions {
@@ -12,32 +12,87 @@ export interface InspectOptions {
   readonly rules?: readonly Rule[]
   /** Only what holds on these pages; default all. */
   readonly pages?: readonly string[]
-  /** Whether to try the fixes in memory and offer those that hold; default true. */
-  readonly fixes?: boolean
+  /** Only findings of this severity or worse; default `note`. */
+  readonly severity?: Severity
+  /** At most this many findings, the most harmful; default all. */
+  readonly max?: number
+  /** Whether to try fixes in memory and offer those that hold: all, or none beyond the first that is certain; default none. */
+  readonly fixes?: boolean | HowMany
   /** The clock, for years and countdowns; default the machine's. */
   readonly now?: Date
-  /** Called after each page, for progress. */
-  readonly onPage?: (done: number, all: number) => void
+  /** Called as the work goes on: pages that were looked at, then findings whose fixes were tried. */
+  readonly onProgress?: (progress: InspectProgress) => void
+}
+
+/** How far an inspection is. */
+export interface InspectProgress {
+  readonly step: 'pages' | 'fixes'
+  readonly done: number
+  readonly all: number
 }
 
 /** Finds every conflict, most harmful first; one finding for each rule and deciding place. */
 export function inspect(resolved: ResolvedSite, options: InspectOptions = {}): Finding[] {
-  const { rules = RULES, now = new Date(), fixes = true } = options
-  const finder = new FactFinder(now)
-  const severityOf = severities(resolved)
-  const asked = rules.filter((rule) => severityOf(rule) !== undefined)
-  const facts = allFacts(resolved, finder, asked, options.onPage)
-  const groups = toGroups(onlyPages(facts, options.pages))
-  const prover = fixes ? new Prover(resolved, finder, asked, facts) : undefined
-  return groups
-    .map(({ rule, group }) => toFinding(resolved, rule, severityOf(rule) as Severity, group, prover))
-    .sort(
-      (a, b) =>
-        SEVERITIES.indexOf(a.severity) - SEVERITIES.indexOf(b.severity) ||
-        b.pages.length - a.pages.length ||
-        (a.key < b.key ? -1 : 1),
-    )
+  return toEnd(inspecting(resolved, options))
 }
+
+export interface InspectAsyncOptions extends InspectOptions {
+  /** Ends the work early; the promise is then rejected with the signal's reason. */
+  readonly signal?: AbortSignal
+}
+
+/** For how long the work goes on before others get a turn; ms, half a frame at 60 Hz. */
+const TURN = 8
+
+/** The same as `inspect`, in turns, so that a page stays usable meanwhile. @throws The reason of an aborted signal. */
+export async function inspectAsync(resolved: ResolvedSite, options: InspectAsyncOptions = {}): Promise<Finding[]> {
+  const steps = inspecting(resolved, options)
+  for (let until = performance.now() + TURN; ;) {
+    options.signal?.throwIfAborted()
+    const step = steps.next()
+    if (step.done) return step.value
+    if (performance.now() < until) continue
+    await new Promise((resolve) => setTimeout(resolve))
+    until = performance.now() + TURN
+  }
+}
+
+/** Filters come before the work: what nobody asked for is not looked at, and its fixes are not tried. */
+function* inspecting(resolved: ResolvedSite, options: InspectOptions): Generator<void, Finding[]> {
+  const { now, fixes = false, onProgress, max } = options
+  const severityOf = severities(resolved)
+  const least = SEVERITIES.indexOf(options.severity ?? 'note')
+  const isAsked = (rule: Rule): boolean => SEVERITIES.indexOf(severityOf(rule) ?? 'note') <= least
+  const rules = (options.rules ?? RULES).filter(isAsked)
+  const gathering = gatherFacts(resolved, { rules, now })
+  const pages = resolved.pageIds.length
+  let gathered = gathering.next()
+  for (; !gathered.done; gathered = gathering.next()) {
+    onProgress?.({ step: 'pages', done: gathered.value, all: pages })
+    yield
+  }
+  const order = (a: RuleGroup, b: RuleGroup): number =>
+    SEVERITIES.indexOf(severityOf(a.rule) as Severity) - SEVERITIES.indexOf(severityOf(b.rule) as Severity) ||
+    b.group.pages.length - a.group.pages.length ||
+    (keyOf(a) < keyOf(b) ? -1 : 1)
+  const found = [...toGroups(onlyPages(gathered.value.all, options.pages))].sort(order)
+  const groups = max === undefined ? found : found.slice(0, max)
+  let prover: Prover | undefined
+  const findings: Finding[] = []
+  for (const { rule, group } of groups) {
+    const finding = toFinding(resolved, rule, severityOf(rule) as Severity, group)
+    // A fix is held against all rules, also those that nobody asked for.
+    if (fixes !== false && rule.propose) prover ??= new Prover(factsOf(resolved, { now: gathered.value.now }))
+    const proven = fixes === false ? [] : (prover?.fixes(rule, group, fixes === true ? 'all' : fixes) ?? [])
+    findings.push({ ...finding, fixes: proven })
+    if (fixes === false) continue
+    onProgress?.({ step: 'fixes', done: findings.length, all: groups.length })
+    yield
+  }
+  return findings
+}
+
+const keyOf = ({ rule, group }: RuleGroup): string => `${rule.id}@${group.at}`
 
 /** The severity of each rule on this site; `undefined` where the site wants to hear nothing of it. */
 function severities({ site }: ResolvedSite): (rule: Rule) => Severity | undefined {
@@ -62,8 +117,7 @@ function toFinding(
   rule: Rule,
   severity: Severity,
   group: Group,
-  prover: Prover | undefined,
-): Finding {
+): Omit<Finding, 'fixes'> {
   const { site } = resolved
   const { cases, worst } = group
   const holds = new Set(cases.map((c) => c.viewport))
@@ -83,7 +137,6 @@ function toFinding(
     cases: cases.map(({ page, viewport, numbers }) => ({ page, viewport, numbers: roundAll(numbers) })),
     at: facts.find((c) => c.place)?.place ?? site.locate(group.at),
     related: [...related.values()].map(({ pointer, because }) => ({ ...site.locate(pointer), because })),
-    fixes: prover?.fixes(rule, group) ?? [],
   }
 }
 

@@ -1,10 +1,9 @@
 import type { PrintedItem } from '../measure/box.js'
 import { DEFAULT_COUNT } from '../measure/item-height.js'
-import { plainPath } from '../model/check-names.js'
 import { own } from '../model/json.js'
+import type { Site } from '../model/site.js'
 import type { Item } from '../model/site-data.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
-import { DEFAULT_KIND } from '../select/page-facts.js'
 import type { Sight } from './sight.js'
 
 /** Where a link leads: a page of the site by its id, an address elsewhere, or a place on the same page. */
@@ -26,7 +25,7 @@ export function targetsOf(sight: Sight, item: Item): readonly Target[] {
   for (const { url } of item.social ?? []) add(undefined, url)
   for (const link of item.links ?? []) add(resolved.site.pageData(link) ? link : undefined, link)
   if (item.listing !== undefined)
-    found.push(...listed(resolved, item.listing, item.count ?? DEFAULT_COUNT).map((page) => ({ page })))
+    found.push(...resolved.site.published(item.listing).slice(0, item.count ?? DEFAULT_COUNT).map((page) => ({ page })))
   return found
 }
 
@@ -35,39 +34,14 @@ function targetOf(resolved: ResolvedSite, url: string): Target {
   if (url.startsWith('#')) return { anchor: url.slice(1) }
   const own_ = resolved.site.data.site.url?.replace(/\/$/, '')
   const path = own_ !== undefined && url.startsWith(own_) ? url.slice(own_.length) || '/' : url
-  const page = path.startsWith('/') ? pagesByPath(resolved).get(plainPath(path)) : undefined
+  const page = path.startsWith('/') ? pageAnswering(resolved.site, path) : undefined
   return page === undefined ? { address: url } : { page }
 }
 
-const byPath = new WeakMap<ResolvedSite, ReadonlyMap<string, string>>()
-
-/** Pages by their address; the front page also answers at `/`. */
-export function pagesByPath(resolved: ResolvedSite): ReadonlyMap<string, string> {
-  let known = byPath.get(resolved)
-  if (!known) {
-    const paths = new Map(resolved.pageIds.map((id) => [plainPath(resolved.site.pageData(id)?.path ?? ''), id]))
-    const front = resolved.site.data.purposes?.front
-    if (front !== undefined && resolved.site.pageData(front)) paths.set('/', front)
-    byPath.set(resolved, (known = paths))
-  }
-  return known
-}
-
-const byKind = new WeakMap<ResolvedSite, Map<string, readonly string[]>>()
-
-/** The pages that a listing of a kind shows: published ones, at most so many. */
-function listed(resolved: ResolvedSite, kind: string, count: number): readonly string[] {
-  let ofSite = byKind.get(resolved)
-  if (!ofSite) byKind.set(resolved, (ofSite = new Map()))
-  let pages = ofSite.get(kind)
-  if (!pages) {
-    pages = resolved.pageIds.filter((id) => {
-      const data = resolved.site.pageData(id)
-      return (data?.kind ?? DEFAULT_KIND) === kind && data?.status !== 'draft'
-    })
-    ofSite.set(kind, pages)
-  }
-  return pages.slice(0, count)
+/** The page that answers at a path: at `/` the front page, whatever its own path is. */
+export function pageAnswering(site: Site, path: string): string | undefined {
+  const front = site.data.purposes?.front
+  return path === '/' && front !== undefined && site.pageData(front) ? front : site.pageAt(path)
 }
 
 /** Where on a page an exit stands, as policies count them. */

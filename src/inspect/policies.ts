@@ -20,18 +20,20 @@ interface CompiledPolicy {
   readonly require: Readonly<Record<string, Json>>
 }
 
-const compiled = new WeakMap<Site, readonly CompiledPolicy[]>()
+const compiled = new WeakMap<object, readonly CompiledPolicy[]>()
 
 function policiesOf(site: Site): readonly CompiledPolicy[] {
-  let known = compiled.get(site)
+  const { policies } = site.data
+  if (!policies) return []
+  let known = compiled.get(policies)
   if (!known) {
-    known = (site.data.policies ?? []).map(({ name, where, require }, index) => ({
+    known = policies.map(({ name, where, require }, index) => ({
       name,
       pointer: `/policies/${index}/require`,
       where: where === undefined ? undefined : compileWhere(site, where as Where),
       require: require as Readonly<Record<string, Json>>,
     }))
-    compiled.set(site, known)
+    compiled.set(policies, known)
   }
   return known
 }

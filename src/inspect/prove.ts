@@ -1,33 +1,45 @@
 import { facetsInPx } from '../measure/facets.js'
-import { measurePage } from '../measure/page.js'
+import { measurePage, type PageMeasure } from '../measure/page.js'
 import type { Patch } from '../model/patch.js'
+import equal from 'fast-deep-equal'
 import type { ResolvedPage } from '../resolve/page.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
-import type { FactFinder, RuleFact } from './facts.js'
 import { ofPages, toGroups } from './groups.js'
-import { allFacts } from './all-facts.js'
 import { pagesInWords } from './propose.js'
 import type { Group, Fix, Proposal, Rule } from './rule.js'
+import { addCounts, keysOf, type Counts, type RuleFact } from './rule-fact.js'
+import type { SiteFacts, Step } from './site-facts.js'
 import { tryPatch } from './try-patch.js'
+
+/** How many fixes are looked for: every one, or none beyond the first that is certain. */
+export type HowMany = 'all' | 'first'
 
 /** Tries proposals in memory: the finding must be gone, no new one come, and what other pages change be told. */
 export class Prover {
-  readonly #resolved: ResolvedSite
-  readonly #finder: FactFinder
-  readonly #rules: readonly Rule[]
-  readonly #before: Counts
+  readonly #base: SiteFacts
+  /** Steps that were tried, by their patch: alike proposals are tried once. */
+  readonly #tried = new Map<string, Step | undefined>()
 
-  constructor(resolved: ResolvedSite, finder: FactFinder, rules: readonly Rule[], facts: readonly RuleFact[]) {
-    this.#resolved = resolved
-    this.#finder = finder
-    this.#rules = rules
-    this.#before = countFacts(facts)
+  constructor(base: SiteFacts) {
+    this.#base = base
+  }
+
+  /** The step that a fix takes, which it was proven by. */
+  stepOf({ patch }: Fix): Step | undefined {
+    return this.#step(patch)
   }
 
   /** The proposals of a group that hold; those that change no other page first. */
-  fixes(rule: Rule, group: Group): Fix[] {
-    const proposals = rule.propose?.(group, this.#resolved) ?? []
-    const proven = proposals.flatMap((proposal) => this.#prove(rule, group, proposal) ?? [])
+  fixes(rule: Rule, group: Group, howMany: HowMany = 'all'): Fix[] {
+    const proposals = rule.propose?.(group, this.#base.resolved) ?? []
+    const isCertain = (fix: Fix): boolean => !fix.choice && !fix.others
+    const proven: Fix[] = []
+    for (const proposal of proposals) {
+      const fix = this.#prove(rule, group, proposal)
+      if (!fix) continue
+      proven.push(fix)
+      if (howMany === 'first' && isCertain(fix)) return [fix]
+    }
     const clean = proven.filter((fix) => !fix.others)
     const parts = clean.some((fix) => !fix.choice) ? undefined : this.#pageByPage(rule, group)
     return [...(parts ? [parts] : []), ...clean, ...proven.filter((fix) => fix.others)]
@@ -38,7 +50,7 @@ export class Prover {
     if (group.pages.length < 2 || group.pages.length > MOST_PARTS) return undefined
     const parts = group.pages.flatMap((page) => {
       const one = ofPages(rule, group, [page])
-      const proposals = (rule.propose?.(one, this.#resolved) ?? []).filter((proposal) => !proposal.choice)
+      const proposals = (rule.propose?.(one, this.#base.resolved) ?? []).filter((proposal) => !proposal.choice)
       for (const proposal of proposals) {
         const fix = this.#prove(rule, one, proposal)
         if (fix && !fix.others) return [{ page, fix }]
@@ -55,25 +67,68 @@ export class Prover {
 
   #prove(rule: Rule, group: Group, proposal: Proposal): Fix | undefined {
     let { patch } = proposal
-    if (patch.length === 0) return undefined
     for (let round = 0; round <= MOST_ROUNDS; round++) {
-      const after = tryPatch(this.#resolved, patch)
-      if (!after) return undefined
-      const facts = allFacts(after, this.#finder, this.#rules)
-      const counts = countFacts(facts)
-      if (!isGone(rule, group, this.#before, counts)) return undefined
-      const grown = [...counts].filter(([key, times]) => times > (this.#before.get(key) ?? 0)).map(([key]) => key)
-      if (grown.length === 0) {
-        const others = changedPages(this.#resolved, after).filter((id) => !group.pages.includes(id))
+      const step = this.#step(patch)
+      if (!step) return undefined
+      const fresh = this.#contradictions(step, rule, group)
+      if (fresh === 'refused') return undefined
+      if (fresh.length === 0) {
+        const others = changedPages(step).filter((id) => !group.pages.includes(id))
         return { ...proposal, patch, pages: group.pages, ...(others.length > 0 && { others }) }
       }
-      const more = tidyUp(after, facts, new Set(grown))
+      const more = tidyUp(step.after, fresh)
       if (!more) return undefined
       patch = [...patch, ...more]
     }
     return undefined
   }
+
+  #step(patch: Patch): Step | undefined {
+    if (patch.length === 0) return undefined
+    const key = JSON.stringify(patch)
+    if (!this.#tried.has(key)) {
+      const after = tryPatch(this.#base.resolved, patch)
+      // Only the latest are kept: proposals that are alike come one after the other.
+      if (this.#tried.size >= MOST_KEPT) this.#tried.delete([...this.#tried.keys()][0] as string)
+      this.#tried.set(key, after && this.#base.step(after))
+    }
+    return this.#tried.get(key)
+  }
+
+  /** The facts that a step brings; it is refused at the first sign that it will not do. */
+  #contradictions(step: Step, rule: Rule, group: Group): 'refused' | readonly RuleFact[] {
+    const mine = addCounts(new Map(), [{ rule, fact: group.worst, cases: group.cases }])
+    if (!this.#settlesPages(step, rule, group, mine)) return 'refused'
+    const counts: Counts = new Map()
+    const came: RuleFact[] = []
+    const take = (delta: { readonly gone: readonly RuleFact[]; readonly came: readonly RuleFact[] }): boolean => {
+      addCounts(counts, delta.gone, -1)
+      addCounts(counts, delta.came)
+      came.push(...delta.came)
+      // Housekeeping can be tidied up after; all else refuses the step.
+      return !delta.came.some((fact) => fact.rule.severity !== 'note' && isGrown(fact, counts))
+    }
+    for (const id of step.affected) if (!take(step.ofPage(id))) return 'refused'
+    if (!take(step.ofSite) && came.some((fact) => fact.rule.severity !== 'note' && isGrown(fact, counts))) return 'refused'
+    if (![...mine].every(([key, times]) => (counts.get(key) ?? 0) <= -times)) return 'refused'
+    return came.filter((fact) => isGrown(fact, counts))
+  }
+
+  /** Whether the rule itself, asked about the group's pages alone, sees less than before. */
+  #settlesPages(step: Step, rule: Rule, group: Group, mine: Counts): boolean {
+    if (rule.scope !== 'view' && rule.scope !== 'page') return true
+    return group.pages.every((id) => {
+      if (!step.affected.has(id)) return false
+      const glance = step.glance(id)
+      if (!glance) return true
+      const counts = addCounts(new Map(), step.base.allowances.pass(step.base.look(id)?.facts.filter((f) => f.rule === rule) ?? []), -1)
+      addCounts(counts, step.allowances.pass(glance.facts(rule)))
+      return [...counts.keys()].every((key) => !mine.has(key) || (counts.get(key) ?? 0) <= -(mine.get(key) ?? 0))
+    })
+  }
 }
+
+const isGrown = (fact: RuleFact, counts: Counts): boolean => keysOf(fact).some((key) => (counts.get(key) ?? 0) > 0)
 
 const withoutPage = (title: string, page: string): string =>
   title.replace(new RegExp(`,? on ${pagesInWords([page]).replace(/[.*+?^${}()|[\]\\]/g, '\\$&')}`), '')
@@ -82,10 +137,11 @@ const withoutPage = (title: string, page: string): string =>
 const MOST_PARTS = 40
 /** How often a fix may be tidied up after. */
 const MOST_ROUNDS = 3
+/** How many steps are kept for proposals that are alike. */
+const MOST_KEPT = 8
 
 /** What clears away housekeeping that a change brought about, such as an override it made redundant. */
-function tidyUp(after: ResolvedSite, facts: readonly RuleFact[], grown: ReadonlySet<string>): Patch | undefined {
-  const fresh = facts.filter((fact) => keysOf(fact).some((key) => grown.has(key)))
+function tidyUp(after: ResolvedSite, fresh: readonly RuleFact[]): Patch | undefined {
   if (fresh.some(({ rule }) => rule.severity !== 'note')) return undefined
   for (const { rule, group } of toGroups(fresh)) {
     const [first] = (rule.propose?.(group, after) ?? []).filter(({ choice, patch }) => !choice && patch.length > 0)
@@ -94,46 +150,43 @@ function tidyUp(after: ResolvedSite, facts: readonly RuleFact[], grown: Readonly
   return undefined
 }
 
-/** How often each rule speaks of each page at each viewport; pointers may move with a patch, these do not. */
-type Counts = ReadonlyMap<string, number>
-
-const keysOf = ({ rule, cases }: RuleFact): readonly string[] =>
-  cases.length > 0 ? cases.map((c) => `${rule.id} ${c.page} ${c.viewport}`) : [rule.id]
-
-function countFacts(facts: readonly RuleFact[]): Counts {
-  const counts = new Map<string, number>()
-  for (const key of facts.flatMap(keysOf)) counts.set(key, (counts.get(key) ?? 0) + 1)
-  return counts
+/** The pages of which a visitor gets something else after a step, at any viewport, in the order of the site. */
+export function changedPages(step: Step): readonly string[] {
+  const { after } = step
+  const before = step.base.resolved
+  const changed = new Set(
+    [...step.affected].filter((id) => {
+      if (!before.site.pageData(id)) return false
+      const glance = step.glance(id)
+      if (!glance) return true
+      return looksDifferent(before.page(id), after.page(id), (name) => glance.sight.sights.find((s) => s.view.viewport.name === name)?.measure)
+    }),
+  )
+  return changed.size === 0 ? [] : before.pageIds.filter((id) => changed.has(id))
 }
 
-function isGone(rule: Rule, group: Group, before: Counts, after: Counts): boolean {
-  const mine = countFacts([{ rule, fact: group.worst, cases: group.cases }])
-  return [...mine].every(([key, times]) => (after.get(key) ?? 0) <= (before.get(key) ?? 0) - times)
-}
-
-/** The pages of which a visitor gets something else, at any viewport. */
-export function changedPages(before: ResolvedSite, after: ResolvedSite): readonly string[] {
-  return before.pageIds.filter((id) => {
-    if (!after.site.pageData(id)) return true
-    const [old, now] = [before.page(id), after.page(id)]
-    if (old === now) return false
-    if (old.dormant || now.dormant) return old.dormant !== now.dormant
-    return before.site.viewports.some(({ name }) => pictureOf(old, name) !== pictureOf(now, name))
+/** Whether a visitor gets something else of a page: other facets or other boxes. */
+export function looksDifferent(
+  old: ResolvedPage,
+  now: ResolvedPage,
+  measured: (viewport: string) => PageMeasure | undefined = () => undefined,
+): boolean {
+  if (old.dormant || now.dormant) return old.dormant !== now.dormant
+  return old.site.viewports.some(({ name }) => {
+    if (!now.site.viewports.some((v) => v.name === name)) return true
+    const [a, b] = [measurePage(old, name), measured(name) ?? measurePage(now, name)]
+    if (a.boxes.length !== b.boxes.length) return true
+    const isMoved = a.boxes.some((box, n) => {
+      const other = b.boxes[n]
+      return !(
+        other &&
+        box.id === other.id &&
+        box.x === other.x &&
+        box.y === other.y &&
+        box.width === other.width &&
+        box.height === other.height
+      )
+    })
+    return isMoved || !equal(facetsInPx(a), facetsInPx(b))
   })
-}
-
-const pictures = new WeakMap<ResolvedPage, Map<string, string>>()
-
-/** All that a visitor gets of a page, as one text to compare. */
-export function pictureOf(page: ResolvedPage, viewport: string): string {
-  let ofPage = pictures.get(page)
-  if (!ofPage) pictures.set(page, (ofPage = new Map()))
-  let picture = ofPage.get(viewport)
-  if (picture === undefined) {
-    const measure = measurePage(page, viewport)
-    const boxes = measure.boxes.map(({ id: box, x, y, width, height }) => [box, x, y, width, height])
-    picture = JSON.stringify([facetsInPx(measure), boxes])
-    ofPage.set(viewport, picture)
-  }
-  return picture
 }

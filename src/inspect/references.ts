@@ -1,4 +1,5 @@
-import { own, toPointer } from '../model/json.js'
+import { toPointer } from '../model/json.js'
+import type { PageData } from '../model/schema.js'
 import type { Item, Layout, Selector, Where } from '../model/site-data.js'
 import type { Site } from '../model/site.js'
 import { FACETS, FACET_NAMES, type PropertyDefinition } from '../model/facets.js'
@@ -26,72 +27,106 @@ export interface Reference {
   readonly to: Named
   readonly name: string
   readonly pointer: string
-  /** The page it stands on, where it stands on one. */
-  readonly page?: string
 }
 
-/** Every name in the site that should lead somewhere; what comes from an extension that is off says nothing. */
-export function referencesOf(site: Site): readonly Reference[] {
-  return new Collector(site).all()
-}
+/** The sections, apart from the pages, in which things are named. */
+export const REFERRING = [
+  ...(['theme', 'kinds', 'builders', 'templates', 'surrounds', 'menus', 'assign', 'inserts', 'styles'] as const),
+  ...(['policies', 'allow', 'purposes'] as const),
+]
+
+/**
+ * Every name in a section of a site (default: in all but the pages) that should lead somewhere; what comes from an
+ * extension that is off says nothing.
+ */
+export const referencesIn = (site: Site, section?: (typeof REFERRING)[number]): readonly Reference[] =>
+  section ? new Collector(site).section(section) : REFERRING.flatMap((each) => new Collector(site).section(each))
+
+/** Every name on one page that should lead somewhere. */
+export const referencesOn = (site: Site, id: string, page: PageData): readonly Reference[] =>
+  new Collector(site).onPage(id, page)
 
 class Collector {
   readonly #site: Site
   readonly #found: Reference[] = []
-  #page: string | undefined
 
   constructor(site: Site) {
     this.#site = site
   }
 
-  all(): readonly Reference[] {
+  section(section: (typeof REFERRING)[number]): readonly Reference[] {
     const { data } = this.#site
-    this.#template(data.theme.template, '/theme/template')
-    this.#layout(data.theme.layout, '/theme/layout')
-    this.#each('kinds', data.kinds, (kind, at) => {
-      this.#template(kind.template, `${at}/template`)
-      this.#layout(kind.layout, `${at}/layout`)
-    })
-    this.#each('builders', data.builders, (builder, at) => {
-      this.#template(builder.template, `${at}/template`)
-      this.#list('kind', builder.kinds, `${at}/kinds`)
-      this.#layout(builder.layout, `${at}/layout`)
-    })
-    this.#each('templates', data.templates, (template, at) => {
-      this.#add('template', template.base, `${at}/base`)
-      this.#add('template', template.copyOf, `${at}/copyOf`)
-      this.#add('builder', template.builder, `${at}/builder`)
-      this.#list('kind', template.for, `${at}/for`)
-      this.#layout(template.layout, `${at}/layout`)
-      const items = (template.arrange ?? []).map((entry) => (typeof entry === 'string' ? {} : entry))
-      this.#items(items, `${at}/arrange`)
-    })
-    this.#each('surrounds', data.surrounds, (surround, at) => {
-      this.#add('surround', surround.copyOf, `${at}/copyOf`)
-      this.#items(surround.items, `${at}/items`)
-      surround.rows?.forEach((row, n) => this.#items(row.items, `${at}/rows/${n}/items`))
-    })
-    for (const [id, entries] of Object.entries(data.menus ?? {}))
-      entries.forEach((entry, n) => this.#add('page', entry.page, toPointer(['menus', id, n, 'page'])))
-    data.assign?.forEach((entry, n) => {
-      const at = `/assign/${n}`
-      this.#template(entry.template, `${at}/template`)
-      this.#add('surround', entry.use, `${at}/use`)
-      this.#layout(entry.layout, `${at}/layout`)
-      this.#wheres(entry, at)
-    })
-    data.inserts?.forEach((insert, n) => {
-      if (!this.#isOn(insert.from, `/inserts/${n}/from`)) return
-      this.#wheres(insert, `/inserts/${n}`)
-      this.#item(insert as unknown as Item, `/inserts/${n}`)
-    })
-    data.styles?.forEach((style, n) => {
-      if (this.#isOn(style.from, `/styles/${n}/from`)) this.#wheres(style, `/styles/${n}`)
-    })
-    data.policies?.forEach((policy, n) => this.#wheres(policy, `/policies/${n}`))
-    data.allow?.forEach((allow, n) => this.#wheres(allow, `/allow/${n}`))
-    this.#purposes()
-    for (const id of this.#site.pageIds) this.#ofPage(id)
+    switch (section) {
+      case 'theme':
+        this.#template(data.theme.template, '/theme/template')
+        this.#layout(data.theme.layout, '/theme/layout')
+        break
+      case 'kinds':
+        this.#each('kinds', data.kinds, (kind, at) => {
+          this.#template(kind.template, `${at}/template`)
+          this.#layout(kind.layout, `${at}/layout`)
+        })
+        break
+      case 'builders':
+        this.#each('builders', data.builders, (builder, at) => {
+          this.#template(builder.template, `${at}/template`)
+          this.#list('kind', builder.kinds, `${at}/kinds`)
+          this.#layout(builder.layout, `${at}/layout`)
+        })
+        break
+      case 'templates':
+        this.#each('templates', data.templates, (template, at) => {
+          this.#add('template', template.base, `${at}/base`)
+          this.#add('template', template.copyOf, `${at}/copyOf`)
+          this.#add('builder', template.builder, `${at}/builder`)
+          this.#list('kind', template.for, `${at}/for`)
+          this.#layout(template.layout, `${at}/layout`)
+          const items = (template.arrange ?? []).map((entry) => (typeof entry === 'string' ? {} : entry))
+          this.#items(items, `${at}/arrange`)
+        })
+        break
+      case 'surrounds':
+        this.#each('surrounds', data.surrounds, (surround, at) => {
+          this.#add('surround', surround.copyOf, `${at}/copyOf`)
+          this.#items(surround.items, `${at}/items`)
+          surround.rows?.forEach((row, n) => this.#items(row.items, `${at}/rows/${n}/items`))
+        })
+        break
+      case 'menus':
+        for (const [id, entries] of Object.entries(data.menus ?? {}))
+          entries.forEach((entry, n) => this.#add('page', entry.page, toPointer(['menus', id, n, 'page'])))
+        break
+      case 'assign':
+        data.assign?.forEach((entry, n) => {
+          const at = `/assign/${n}`
+          this.#template(entry.template, `${at}/template`)
+          this.#add('surround', entry.use, `${at}/use`)
+          this.#layout(entry.layout, `${at}/layout`)
+          this.#wheres(entry, at)
+        })
+        break
+      case 'inserts':
+        data.inserts?.forEach((insert, n) => {
+          if (!this.#isOn(insert.from, `/inserts/${n}/from`)) return
+          this.#wheres(insert, `/inserts/${n}`)
+          this.#item(insert as unknown as Item, `/inserts/${n}`)
+        })
+        break
+      case 'styles':
+        data.styles?.forEach((style, n) => {
+          if (this.#isOn(style.from, `/styles/${n}/from`)) this.#wheres(style, `/styles/${n}`)
+        })
+        break
+      case 'policies':
+        data.policies?.forEach((policy, n) => this.#wheres(policy, `/policies/${n}`))
+        break
+      case 'allow':
+        data.allow?.forEach((allow, n) => this.#wheres(allow, `/allow/${n}`))
+        break
+      case 'purposes':
+        this.#purposes()
+        break
+    }
     return this.#found
   }
 
@@ -105,11 +140,8 @@ class Collector {
     }
   }
 
-  #ofPage(id: string): void {
-    const page = this.#site.pageData(id)
-    const kind = page?.kind
-    if (!page || (kind !== undefined && !isOn(this.#site.data, own(this.#site.data.kinds, kind)?.from))) return
-    this.#page = id
+  onPage(id: string, page: PageData): readonly Reference[] {
+    const { kind } = page
     const at = toPointer(['pages', id])
     this.#add('kind', kind, `${at}/kind`)
     this.#add('page', page.parent, `${at}/parent`)
@@ -121,12 +153,11 @@ class Collector {
     this.#add('asset', page.share?.image, `${at}/share/image`)
     this.#layout(page.layout, `${at}/layout`)
     this.#items(page.body, `${at}/body`)
-    this.#page = undefined
+    return this.#found
   }
 
   #add(to: Named, name: string | undefined, pointer: string): void {
-    if (name !== undefined)
-      this.#found.push({ to, name, pointer, ...(this.#page !== undefined && { page: this.#page }) })
+    if (name !== undefined) this.#found.push({ to, name, pointer })
   }
 
   #template(name: string | undefined, pointer: string): void {
@@ -155,17 +186,7 @@ class Collector {
   }
 
   #layout(layout: Layout | undefined, at: string): void {
-    for (const facet of FACET_NAMES)
-      for (const [property, definition] of Object.entries(FACETS[facet] as Record<string, PropertyDefinition>)) {
-        if (definition.type !== 'id') continue
-        const said = (layout?.[facet] as Readonly<Record<string, unknown>> | undefined)?.[property]
-        const pointer = `${at}/${facet}/${property}`
-        const named = isObject(said)
-          ? Object.entries(said).map(([v, name]) => [name, `${pointer}/${v}`] as const)
-          : [[said, pointer] as const]
-        for (const [name, here] of named)
-          if (typeof name === 'string' && name !== 'inherit' && name !== 'revert') this.#add(definition.of, name, here)
-      }
+    if (layout) for (const { to, name, path } of namesIn(layout)) this.#add(to, name, at + path)
   }
 
   #wheres(
@@ -216,4 +237,37 @@ class Collector {
     this.#items(item.items, `${at}/items`)
     item.columns?.forEach((column, n) => this.#items(column.items, `${at}/columns/${n}/items`))
   }
+}
+
+/** Properties that name something, with what. */
+const NAMING = FACET_NAMES.flatMap((facet) =>
+  Object.entries(FACETS[facet] as Record<string, PropertyDefinition>).flatMap(([property, definition]) =>
+    definition.type === 'id' ? [{ facet, property, of: definition.of }] : [],
+  ),
+)
+
+interface NameInLayout {
+  readonly to: Named
+  readonly name: string
+  /** Pointer within the layout. */
+  readonly path: string
+}
+
+const found = new WeakMap<Layout, readonly NameInLayout[]>()
+
+/** The names in a layout, found once. */
+function namesIn(layout: Layout): readonly NameInLayout[] {
+  let names = found.get(layout)
+  if (!names) {
+    names = NAMING.flatMap(({ facet, property, of }) => {
+      const said = (layout[facet] as Readonly<Record<string, unknown>> | undefined)?.[property]
+      const path = `/${facet}/${property}`
+      const each = isObject(said) ? Object.entries(said).map(([v, name]) => [name, `${path}/${v}`]) : [[said, path]]
+      return each.flatMap(([name, here]): NameInLayout[] =>
+        typeof name === 'string' && name !== 'inherit' && name !== 'revert' ? [{ to: of, name, path: here as string }] : [],
+      )
+    })
+    found.set(layout, names)
+  }
+  return names
 }

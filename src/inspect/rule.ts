@@ -6,7 +6,8 @@ import type { ResolvedSite } from '../resolve/resolve-site.js'
 import type { Deciding } from './deciding.js'
 import type { PageSight } from './page-sight.js'
 import type { Sight } from './sight.js'
-import type { Digest, Survey } from './survey.js'
+import type { Survey } from './survey.js'
+import type { Tally } from './tally.js'
 
 export const SEVERITIES = ['error', 'warning', 'note'] as const
 export type Severity = (typeof SEVERITIES)[number]
@@ -94,12 +95,24 @@ export interface PageRule extends RuleData {
   readonly check: (sight: PageSight, report: (fact: Fact) => void) => void
 }
 
-/** A kind of conflict that only all pages together show. */
+/** How a page adds to the tallies of a rule: under a key, a value, with what the rule will want to know of it. */
+export type MakeMark = (key: string, value: string, detail?: unknown) => void
+
+/** A kind of conflict that only all pages together show. What it wants of pages is tallied, so that a change costs what it changes. */
 export interface SiteRule extends RuleData {
   readonly scope: 'site'
-  /** What it wants to know of each page; taken while that page is looked at anyway. */
-  readonly digests?: readonly Digest<unknown>[]
-  readonly check: (survey: Survey, report: (fact: SiteFact) => void) => void
+  /** What one page adds to the tallies; it may look at nothing but the page. */
+  readonly marks?: (sight: PageSight, mark: MakeMark) => void
+  /** Whether it looks at pages again when it judges, so that a mark may stay and mean something else. */
+  readonly looksAgain?: boolean
+  /** Whether dormant pages are tallied as well. */
+  readonly seesDormant?: boolean
+  /** What is seen of all marks under one key. */
+  readonly judge: (tally: Tally, survey: Survey, report: (fact: SiteFact) => void, key: string) => void
+  /** Keys that are judged even when no page has a mark there: of what the site says apart from its pages. */
+  readonly keys?: readonly string[]
+  /** What is seen of a page by itself. */
+  readonly onPage?: (sight: PageSight, report: (fact: Fact) => void) => void
 }
 
 /** What is said of the entries of `allow`, once all other rules have spoken. */

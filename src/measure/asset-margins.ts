@@ -15,7 +15,7 @@ export interface Margins {
 const SAME_COLOUR = 8
 const NONE: Margins = { top: 0, right: 0, bottom: 0, left: 0 }
 
-const known = new WeakMap<Site['files'], Map<string, Margins | undefined>>()
+const known = new WeakMap<Site['load'], Map<string, Margins | undefined>>()
 
 /**
  * An asset's empty margins: as declared, else read from its file's points.
@@ -28,8 +28,8 @@ export function assetMargins(site: Site, id: string): Margins | undefined {
   if (asset.margins) return { ...NONE, ...asset.margins } as Margins
   if (asset.file === undefined) return undefined
   const path = assetPath(site, id, asset.file)
-  let ofSite = known.get(site.files)
-  if (!ofSite) known.set(site.files, (ofSite = new Map()))
+  let ofSite = known.get(site.load)
+  if (!ofSite) known.set(site.load, (ofSite = new Map()))
   if (!ofSite.has(path)) {
     const pixels = site.files.pixels?.(path)
     ofSite.set(path, pixels && emptyMargins(pixels))

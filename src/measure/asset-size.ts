@@ -7,21 +7,14 @@ interface Size {
   readonly height: number
 }
 
-const worked = new WeakMap<Site, Map<string, Size | undefined>>()
-const known = new WeakMap<Site['files'], Map<string, Size | undefined>>()
+/** Sizes of files, for one load: another reads the files anew. */
+const known = new WeakMap<Site['load'], Map<string, Size | undefined>>()
 
 /**
  * An asset's size in px: as declared, else read from its file's header (PNG, JPEG, SVG, WebP, …).
  * One declared side takes the other by the file's proportion.
  */
 export function assetSize(site: Site, id: string): Size | undefined {
-  let ofSite = worked.get(site)
-  if (!ofSite) worked.set(site, (ofSite = new Map()))
-  if (!ofSite.has(id)) ofSite.set(id, findSize(site, id))
-  return ofSite.get(id)
-}
-
-function findSize(site: Site, id: string): Size | undefined {
   const asset = own(site.data.assets, id)
   if (!asset) return undefined
   const { width, height, file } = asset
@@ -35,13 +28,13 @@ function findSize(site: Site, id: string): Size | undefined {
 
 /** Where an asset's file is, as the site's files are reached: relative to the file that names it. */
 export const assetPath = (site: Site, id: string, file: string): string =>
-  site.files.resolve(site.locate(toPointer(['assets', id, 'file'])).file, file)
+  site.files.resolve(site.origin(toPointer(['assets', id, 'file'])).file, file)
 
 function fileSize(site: Site, file: string): Size | undefined {
-  let sizes = known.get(site.files)
+  let sizes = known.get(site.load)
   if (!sizes) {
     sizes = new Map()
-    known.set(site.files, sizes)
+    known.set(site.load, sizes)
   }
   if (!sizes.has(file)) sizes.set(file, readSize(site, file))
   return sizes.get(file)

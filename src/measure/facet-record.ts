@@ -9,30 +9,38 @@ import { measurePage } from './page.js'
 export type FacetRecord = Readonly<Record<string, Readonly<Record<string, Json>>>>
 
 interface Kept {
-  readonly template: unknown
+  /** The template, and what the site prints by names: lengths may be those of a header. */
+  readonly rests: readonly unknown[]
   readonly styles: readonly StyleResult[]
   readonly record: FacetRecord
 }
 
-/** Facets depend on layout, template and style alone, which many pages share. */
+/** Facets depend on layout, style and what the site prints by names alone, which many pages share. */
 const kept = new WeakMap<Layout, Kept[]>()
 
 /** The facets of a page at all the site's viewports: the same object for all pages that get the same. */
 export function facetRecord(page: ResolvedPage): FacetRecord {
-  const { viewports } = page.site
-  const { template } = page.choice
+  const { viewports, data, printed } = page.site
+  const rests = [page.core.template, printed]
   // Without style sheets no page needs a view of its own to be asked.
-  const styles = page.site.data.styles ? viewports.map(({ name }) => page.at(name).style) : []
+  const styles = data.styles ? viewports.map(({ name }) => page.at(name).style) : []
   let ofLayout = kept.get(page.layout)
   if (!ofLayout) kept.set(page.layout, (ofLayout = []))
   const known = ofLayout.find(
-    (each) => each.template === template && each.styles.every((style, index) => style === styles[index]),
+    (each) => isSame(each.rests, rests) && isSame(each.styles, styles),
   )
   if (known) return known.record
   const record = Object.fromEntries(viewports.map(({ name }) => [name, valuesAt(page, name)]))
-  ofLayout.push({ template, styles, record })
+  if (ofLayout.length >= MOST_KEPT) ofLayout.shift()
+  ofLayout.push({ rests, styles, record })
   return record
 }
+
+/** For how many states of a site and its styles the record of one layout is kept. */
+const MOST_KEPT = 16
+
+const isSame = (a: readonly unknown[], b: readonly unknown[]): boolean =>
+  a.length === b.length && a.every((each, n) => each === b[n])
 
 function valuesAt(page: ResolvedPage, viewport: string): Readonly<Record<string, Json>> {
   const values: Record<string, Json> = {}

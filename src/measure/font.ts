@@ -36,21 +36,15 @@ function open(bytes: Uint8Array): Font | undefined {
   }
 }
 
-const fonts = new WeakMap<Site['files'], Map<string, TextMeasurer | undefined>>()
-const ofSite = new WeakMap<Site, { readonly measurer: TextMeasurer | undefined }>()
+/** Fonts by their files, for one load: another reads the files anew. */
+const fonts = new WeakMap<Site['load'], Map<string, TextMeasurer | undefined>>()
 
 /** The measurer of the site's `typography.file`; `undefined` when it names none, or one that is not there or broken. */
 export function siteFont(site: Site): TextMeasurer | undefined {
-  let known = ofSite.get(site)
-  if (!known) ofSite.set(site, (known = { measurer: findFont(site) }))
-  return known.measurer
-}
-
-function findFont(site: Site): TextMeasurer | undefined {
   const path = fontPath(site)
   if (path === undefined) return undefined
-  let known = fonts.get(site.files)
-  if (!known) fonts.set(site.files, (known = new Map()))
+  let known = fonts.get(site.load)
+  if (!known) fonts.set(site.load, (known = new Map()))
   if (!known.has(path)) {
     const bytes = site.files.bytes(path)
     known.set(path, bytes && fontMeasurer(bytes))
@@ -61,5 +55,5 @@ function findFont(site: Site): TextMeasurer | undefined {
 /** Where the site's font file is, as its files are reached. */
 export function fontPath(site: Site): string | undefined {
   const file = site.data.typography?.file
-  return file === undefined ? undefined : site.files.resolve(site.locate('/typography/file').file, file)
+  return file === undefined ? undefined : site.files.resolve(site.origin('/typography/file').file, file)
 }

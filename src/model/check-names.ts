@@ -1,8 +1,10 @@
 import { FACETS } from './facets.js'
 import { toPointer } from './json.js'
+import { pathsOf, plainPath } from './paths.js'
 import type { ProblemCode } from './problem.js'
 import type { Item } from './site-data.js'
-import type { SiteData, SurroundData } from './schema.js'
+import type { PageData, SiteData, SurroundData } from './schema.js'
+import type { Site } from './site.js'
 
 export interface NameProblem {
   readonly code: ProblemCode
@@ -29,6 +31,56 @@ export function checkNames(site: SiteData): NameProblem[] {
   ]
 }
 
+/**
+ * The same after a change, of what it changed: `part` has the entries that differ, `document` all but the pages that do
+ * not, and `before` those.
+ */
+export function checkNamesOf(part: SiteData, document: SiteData, before: Site): NameProblem[] {
+  const pages = Object.entries(part.pages)
+  const isMoved = ([id, page]: readonly [string, PageData]): boolean => before.pageData(id)?.path !== page.path
+  const isLed = ([id, page]: readonly [string, PageData]): boolean => before.pageData(id)?.parent !== page.parent
+  return [
+    ...viewportNames(part),
+    ...pages.filter(isMoved).flatMap(([id, page]) => takenPath(id, page, part, before)),
+    ...pages.flatMap(([id, page]) => repeatedIds(sectionIds(page.body ?? [], toPointer(['pages', id, 'body'])), 'section')),
+    ...Object.entries(part.surrounds ?? {}).flatMap(([id, s]) =>
+      repeatedIds(surroundIds(s, toPointer(['surrounds', id])), 'id'),
+    ),
+    ...(part.templates ? circles(document.templates ?? {}, 'templates', 'base') : []),
+    ...parentCircles(pages.filter(isLed).map(([id]) => id), part, before),
+    ...(part.surrounds ? surroundCircles(document) : []),
+  ]
+}
+
+/** A path that another page has as well. */
+function takenPath(id: string, { path }: PageData, { pages }: SiteData, before: Site): NameProblem[] {
+  const plain = plainPath(path)
+  const known = pathsOf(before).get(plain)
+  const isStill = (other: string): boolean => {
+    const now = Object.hasOwn(pages, other) ? pages[other] : before.pageData(other)
+    return other !== id && now !== undefined && plainPath(now.path) === plain
+  }
+  const other = [...(known === undefined ? [] : [known]), ...Object.keys(pages)].find(isStill)
+  if (other === undefined) return []
+  return [
+    {
+      code: 'duplicate-path',
+      pointer: toPointer(['pages', id, 'path']),
+      message: `the pages "${other}" and "${id}" both have the path ${plain}; give one of them another`,
+      other: toPointer(['pages', other, 'path']),
+    },
+  ]
+}
+
+function parentCircles(ids: readonly string[], { pages }: SiteData, before: Site): NameProblem[] {
+  const parentOf = (id: string): string | undefined =>
+    (Object.hasOwn(pages, id) ? pages[id] : before.pageData(id))?.parent
+  return findCircles(ids, (id) => {
+    const next = parentOf(id)
+    return next === undefined ? [] : [[next, toPointer(['pages', id, 'parent'])]]
+  })
+}
+
 const RESERVED = new Set(['else', 'min', 'max', ...Object.values(FACETS).flatMap((facet) => Object.keys(facet))])
 
 function viewportNames(site: SiteData): NameProblem[] {
@@ -40,9 +92,6 @@ function viewportNames(site: SiteData): NameProblem[] {
       message: `"${name}" cannot be a viewport's name, for settings use that word; choose another`,
     }))
 }
-
-/** A path without the slash at its end, which does not count. */
-export const plainPath = (path: string): string => (path.length > 1 && path.endsWith('/') ? path.slice(0, -1) : path)
 
 function samePaths(site: SiteData): NameProblem[] {
   const problems: NameProblem[] = []

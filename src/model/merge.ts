@@ -1,13 +1,6 @@
-import { isObject, toPointer, type Json, type JsonObject } from './json.js'
-import type { Place } from './problem.js'
+import { isObject, type Json, type JsonObject } from './json.js'
+import { childOrigin, type Origin } from './origin.js'
 import type { Source } from './source.js'
-
-/** Where a part of the merged site was written; children stand where a part was put together from several. */
-export interface Origin {
-  readonly source: Source
-  readonly pointer: string
-  readonly children?: ReadonlyMap<string, Origin>
-}
 
 /** A value together with where it was written. */
 export interface Part {
@@ -31,28 +24,6 @@ const child = (part: Part, key: string): Part => ({
   value: (part.value as JsonObject)[key] as Json,
   origin: childOrigin(part.origin, key),
 })
-
-function childOrigin(origin: Origin, key: string): Origin {
-  return origin.children?.get(key) ?? { source: origin.source, pointer: origin.pointer + toPointer([key]) }
-}
-
-/** Where a pointer of the merged site was written. */
-export function locateOrigin(root: Origin, path: readonly string[], what: 'key' | 'value'): Place {
-  const { origin, depth } = originOf(root, path)
-  return origin.source.locate(origin.pointer + toPointer(path.slice(depth)), what)
-}
-
-/** The nearest known origin above a path, and how far down the path it is. */
-export function originOf(root: Origin, path: readonly string[]): { origin: Origin; depth: number } {
-  let origin = root
-  let depth = 0
-  for (; depth < path.length; depth++) {
-    const next = origin.children?.get(path[depth] as string)
-    if (!next) break
-    origin = next
-  }
-  return { origin, depth }
-}
 
 /**
  * Lays one file's content over another's: by key, down to a property. A list replaces a list, but the top-level

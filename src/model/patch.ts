@@ -1,11 +1,14 @@
 import { applyPatch, type Operation } from 'rfc6902'
-import { checkNames } from './check-names.js'
+import { checkNamesOf } from './check-names.js'
 import { checkSchema } from './check-schema.js'
-import { fromPointer, isObject, own, toPointer, type Json, type JsonObject } from './json.js'
+import { fromPointer, isObject, own, toPointer, valueAt, type Json, type JsonObject } from './json.js'
+import { DEFAULT_VIEWPORTS } from './load.js'
+import { moveOrigins } from './origin.js'
+import { carryPaths } from './paths.js'
 import { SiteError, type Problem } from './problem.js'
 import type { PageData, SiteData } from './schema.js'
 import { expandSite } from './shorthand.js'
-import type { Site } from './site.js'
+import { siteOf, sitePartsOf, viewportsIn, type Site, type SiteParts } from './site.js'
 import { withTokens } from './tokens.js'
 
 /** A JSON Patch (RFC 6902) against the merged site document. */
@@ -24,104 +27,176 @@ export class PatchError extends Error {
   }
 }
 
-/** What a patch reaches. */
-export interface Reach {
-  /** Pages it changes; `null` when it may change, add or remove any. */
-  readonly pages: readonly string[] | null
-  /** Whether it changes nothing but what those pages alone have: their settings, body, template and the like. */
-  readonly pagesOnly: boolean
+/** Sections of the document that are maps of things by id. */
+const MAPS = new Set<string>([
+  ...['pages', 'kinds', 'templates', 'builders', 'surrounds', 'menus', 'assets', 'extensions'],
+])
+
+/** What a patch touches. */
+export interface Touched {
+  /** Pages that it changes, adds or removes; `null` where it names none in particular. */
+  readonly pages: ReadonlySet<string> | null
+  /** Sections other than the pages. */
+  readonly sections: ReadonlySet<string>
+}
+
+export function touchedBy(patch: Patch): Touched {
+  const keys = patch
+    .filter(({ op }) => op !== 'test')
+    .flatMap((operation) => ('from' in operation ? [operation.path, operation.from] : [operation.path]))
+    .map(fromPointer)
+  const sections = keys.map(([section]) => section)
+  const ofPages = keys.filter(([section]) => section === 'pages')
+  const isWhole = sections.includes(undefined)
+  return {
+    pages: isWhole || ofPages.some(({ length }) => length < 2) ? null : new Set(ofPages.map(([, id]) => id as string)),
+    sections: new Set(sections.filter((section) => section !== undefined && section !== 'pages')) as Set<string>,
+  }
 }
 
 /**
- * What of a page other pages look at: no two have one path, descendants ask for their ancestors' paths, and listings
- * for the published pages of a kind.
- */
-const SHARED_KEYS = new Set(['path', 'parent', 'kind', 'status'])
-
-export function reachOf(patch: Patch): Reach {
-  const paths = patch.flatMap((operation) =>
-    'from' in operation ? [operation.path, operation.from] : [operation.path],
-  )
-  const keys = paths.map(fromPointer)
-  const ofPages = keys.filter(([section]) => section === undefined || section === 'pages')
-  const isOwn = ([, id, key]: readonly string[]): boolean =>
-    id !== undefined && key !== undefined && !SHARED_KEYS.has(key)
-  if (!ofPages.every(isOwn)) return { pages: null, pagesOnly: false }
-  const pages = [...new Set(ofPages.map(([, id]) => id as string))]
-  return { pages, pagesOnly: ofPages.length === keys.length }
-}
-
-/**
- * The site with a patch applied in memory; what the patch does not touch is shared with the old one.
+ * The site with a patch applied in memory; what the patch does not touch is shared with the old one, and only what it
+ * touches is checked. Places stay those of the files as they are: what moves in a list keeps its own.
  * A patch that touches a surround sets its `measured` aside, for that was a measurement of the old one.
  *
  * @throws {PatchError} When an operation does not apply.
  * @throws {SiteError} When the result is no valid site.
  */
-export function patchSite(site: Site, patch: Patch): Site {
+export function patchSite(site: Site, patch: Patch): Patched {
   const operations = [...tokensIn(site, patch), ...measuredAside(site, patch)]
-  const { pages, pagesOnly } = reachOf(operations)
-  const rest = pagesOnly ? {} : restOf(site.data)
-  let document: Json = {
-    ...rest,
-    pages: pages === null ? (site.data.pages as unknown as Json) : somePages(site, pages),
-  }
+  const parts = sitePartsOf(site)
+  const { pages: ids, sections } = touchedBy(operations)
+  let document: Json = { ...(parts.rest as unknown as JsonObject), pages: ids ? somePages(site, ids) : allPages(site) }
+  let { origin } = parts
+  const order = new PageOrder(site)
   operations.forEach((operation, index) => {
-    document = applyOperation(document, operation, index)
+    const before = document
+    document = applyOperation(before, operation, index)
+    origin = moveOrigins(origin, before, operation)
+    order.follow(operation, before)
   })
-  const data = expandSite(
-    document as JsonObject,
-    site.viewports.map((v) => v.name),
-  )
-  const problems = patchProblems(site, pagesOnly ? { ...REQUIRED, ...data } : data)
-  if (problems.length > 0) throw new SiteError(problems)
-  if (pages === null) return whole(site, data as unknown as SiteData)
-  return overlaid(site, pagesOnly ? restOf(site.data) : data, data['pages'] as unknown as SiteData['pages'])
+  if (!isObject(document)) throw new PatchError(operations.length - 1, 'the whole document cannot be replaced')
+  const { pages, ...rest } = written(site, document, sections)
+  const after = pages as unknown as SiteData['pages']
+  const changes = new Map<string, PageData | undefined>()
+  for (const id of ids ?? new Set([...site.pageIds, ...Object.keys(after)])) changes.set(id, own(after, id))
+  const keys = ids ? order.keys : Object.keys(after)
+  const made = siteOf({
+    ...parts,
+    rest: rest as unknown as SiteParts['rest'],
+    pages: parts.pages.with(changes, keys),
+    viewports: viewportsAfter(site, rest, sections),
+    origin,
+    printed: PRINTED.some((section) => sections.has(section)) ? {} : parts.printed,
+  })
+  carryPaths(site, made, changes.keys())
+  return { site: made, pages: new Set(changes.keys()) }
 }
 
-/** What every site has, for checking pages alone. */
-const REQUIRED: JsonObject = { wembra: 1, site: { name: '' }, theme: {} }
+/** A site that a patch was applied to. */
+export interface Patched {
+  readonly site: Site
+  /** Pages that it may have changed, brought or taken away. */
+  readonly pages: ReadonlySet<string>
+}
+
+function viewportsAfter(site: Site, document: JsonObject, sections: ReadonlySet<string>): Site['viewports'] {
+  if (!sections.has('viewports')) return site.viewports
+  return viewportsIn((document['viewports'] ?? DEFAULT_VIEWPORTS) as unknown as Parameters<typeof viewportsIn>[0])
+}
+
+/** What is printed by names, and how texts look. */
+const PRINTED = ['surrounds', 'menus', 'assets', 'typography', 'extensions', 'viewports', 'theme', 'kinds']
+
+/** The ids of a site's pages in the order that operations leave them in: as the keys of an object. */
+class PageOrder {
+  keys: readonly string[]
+
+  constructor({ pageIds }: Site) {
+    this.keys = pageIds
+  }
+
+  follow(operation: Operation, before: Json): void {
+    const take = (pointer: string): void => {
+      const [section, id, ...inside] = fromPointer(pointer)
+      if (section === 'pages' && inside.length === 0) this.keys = this.keys.filter((key) => key !== id)
+    }
+    if (operation.op === 'remove') take(operation.path)
+    if (operation.op === 'move') take(operation.from)
+    const [section, id, ...inside] = fromPointer(operation.path)
+    const isNew = operation.op !== 'remove' && valueAt(before, operation.path) === undefined
+    if (section === 'pages' && id !== undefined && inside.length === 0 && isNew) this.keys = [...this.keys, id]
+  }
+}
+
+/** The document with shorthand written out where a patch may have brought some. @throws {SiteError} Where it is no site. */
+function written(site: Site, document: JsonObject, sections: ReadonlySet<string>): JsonObject {
+  const names = viewportsAfter(site, document, sections).map((v) => v.name)
+  // What was checked before need not be checked again, but for other viewports, which are named everywhere.
+  const isSome = !sections.has('viewports')
+  const keys = isSome ? [...sections, 'pages'].filter((key) => Object.hasOwn(document, key)) : Object.keys(document)
+  const part = Object.fromEntries(keys.map((key) => [key, document[key] as Json]))
+  const fresh = isSome ? onlyFresh(site, part) : { part, places: new Map<string, readonly number[]>() }
+  const expanded = expandSite(fresh.part, names)
+  const result = { ...document, ...whole(part, expanded, fresh.places) }
+  const stays = ([key]: readonly [string, Json]): boolean =>
+    !sections.has(key) && (key !== 'pages' || Object.hasOwn(document, key))
+  const checked = { ...Object.fromEntries(Object.entries(REQUIRED).filter(stays)), ...expanded }
+  const problems = patchProblems(site, checked, fresh.places, result, names)
+  if (problems.length > 0) throw new SiteError(problems)
+  return result
+}
+
+/** What every site has, for checking parts alone. */
+const REQUIRED: JsonObject = { wembra: 1, site: { name: '' }, theme: {}, pages: {} }
+
+/** Where entries of a shortened list stand in the whole one, by section. */
+type Places = ReadonlyMap<string, readonly number[]>
+
+/** Of maps by id and of lists, the entries that are not those of the site. */
+function onlyFresh(site: Site, part: JsonObject): { readonly part: JsonObject; readonly places: Places } {
+  const places = new Map<string, readonly number[]>()
+  const entries = Object.entries(part).map(([section, value]): readonly [string, Json] => {
+    const old = site.data[section as Exclude<keyof SiteData, 'pages'>] as unknown as Json | undefined
+    if (Array.isArray(value) && Array.isArray(old)) {
+      const list = value as readonly Json[]
+      const known = new Set(old as readonly Json[])
+      const fresh = list.flatMap((each, n) => (known.has(each) ? [] : [n]))
+      places.set(section, fresh)
+      return [section, fresh.map((n) => list[n] as Json)]
+    }
+    if (section === 'pages' || !MAPS.has(section) || !isObject(value) || !isObject(old)) return [section, value]
+    return [section, Object.fromEntries(Object.entries(value).filter(([id, each]) => own(old, id) !== each))]
+  })
+  return { part: Object.fromEntries(entries), places }
+}
+
+/** Sections whole again, the entries that changed as they are written out. */
+const whole = (part: JsonObject, expanded: JsonObject, places: Places): JsonObject =>
+  Object.fromEntries(
+    Object.entries(expanded).map(([section, value]) => {
+      const all = part[section]
+      const fresh = places.get(section)
+      if (fresh && Array.isArray(all) && Array.isArray(value)) {
+        const list = [...(all as readonly Json[])]
+        fresh.forEach((place, n) => (list[place] = (value as readonly Json[])[n] as Json))
+        return [section, list]
+      }
+      return [section, MAPS.has(section) && isObject(value) && isObject(all) ? { ...all, ...value } : value]
+    }),
+  )
 
 /** Some of the pages, so that what a patch does not touch need not be looked at. */
-function somePages(site: Site, pages: readonly string[]): JsonObject {
+function somePages(site: Site, pages: ReadonlySet<string>): JsonObject {
   return Object.fromEntries(
-    pages.flatMap((id) => {
+    [...pages].flatMap((id) => {
       const page = site.pageData(id)
       return page ? [[id, page as unknown as Json]] : []
     }),
   )
 }
 
-/** Everything but the pages; asking for those would gather them all. */
-function restOf(data: SiteData): JsonObject {
-  const keys = Object.keys(data).filter((key) => key !== 'pages')
-  return Object.fromEntries(keys.map((key) => [key, data[key as keyof SiteData] as unknown as Json]))
-}
-
-function whole(site: Site, data: SiteData): Site {
-  return {
-    ...site,
-    data,
-    pageIds: Object.keys(data.pages),
-    pageData: (id) => own(data.pages, id),
-    ...viewportsOf(site, data),
-  }
-}
-
-/** The site with some pages laid over the old ones; the whole is gathered only when somebody asks for it. */
-function overlaid(site: Site, rest: JsonObject, over: SiteData['pages']): Site {
-  let gathered: Record<string, PageData> | undefined
-  const data = Object.defineProperty({ ...rest }, 'pages', {
-    enumerable: true,
-    get: () => (gathered ??= { ...site.data.pages, ...over }),
-  }) as unknown as SiteData
-  return { ...site, data, pageData: (id) => own(over, id) ?? site.pageData(id), ...viewportsOf(site, data) }
-}
-
-function viewportsOf(site: Site, data: SiteData): Pick<Site, 'viewports'> {
-  const named = data.viewports && Object.entries(data.viewports)
-  return { viewports: named ? named.map(([name, { width, height }]) => ({ name, width, height })) : site.viewports }
-}
+const allPages = (site: Site): JsonObject => site.data.pages as unknown as JsonObject
 
 /**
  * A document with one operation applied; what it does not touch is shared.
@@ -196,14 +271,23 @@ export function measuredAside({ data }: Site, patch: Patch): Patch {
   )
 }
 
-function patchProblems(site: Site, data: Json): Problem[] {
-  const viewports = site.viewports.map((v) => v.name)
-  const at = (pointer: string) => site.locate(pointer)
-  const bySchema = checkSchema(data, viewports).map((p) => ({
-    ...at(toPointer(p.path)),
+function patchProblems(
+  site: Site,
+  part: JsonObject,
+  places: Places,
+  document: JsonObject,
+  viewports: readonly string[],
+): Problem[] {
+  const placed = ([section, index, ...rest]: readonly PropertyKey[]): readonly PropertyKey[] => {
+    const place = places.get(String(section))?.[Number(index)]
+    return [section, place ?? index, ...rest].filter((key) => key !== undefined)
+  }
+  const bySchema = checkSchema(part, viewports).map((p) => ({
+    ...site.locate(toPointer(placed(p.path))),
     code: p.code,
     message: p.message,
   }))
   if (bySchema.length > 0) return bySchema
-  return checkNames(data as unknown as SiteData).map((p) => ({ ...at(p.pointer), code: p.code, message: p.message }))
+  const byName = checkNamesOf(part as unknown as SiteData, document as unknown as SiteData, site)
+  return byName.map((p) => ({ ...site.locate(p.pointer), code: p.code, message: p.message }))
 }

@@ -1,4 +1,4 @@
-import { parse as parseJson, type AnyNode } from '@humanwhocodes/momoa'
+import { parse as parseJson, type AnyNode, type MemberNode, type ObjectNode } from '@humanwhocodes/momoa'
 import {
   isAlias,
   isCollection,
@@ -11,7 +11,10 @@ import {
   visit,
   type Document,
   type Node,
+  type Pair,
+  type Scalar,
   type YAMLError,
+  type YAMLMap,
 } from 'yaml'
 import { duplicateKeys } from './json-duplicates.js'
 import { fromPointer, isObject, type Json } from './json.js'
@@ -121,13 +124,38 @@ function selfReferences(document: Document): number[] {
   return offsets
 }
 
+/** Maps of more entries are asked through an index. */
+const FEW = 16
+const pairs = new WeakMap<YAMLMap, ReadonlyMap<string, Pair>>()
+const members = new WeakMap<ObjectNode, ReadonlyMap<string, MemberNode>>()
+
+function pairOf(map: YAMLMap, key: string): Pair | undefined {
+  const isKey = (pair: Pair): boolean => isScalar(pair.key) && String(pair.key.value) === key
+  if (map.items.length <= FEW) return map.items.find((pair) => isPair(pair) && isKey(pair))
+  let known = pairs.get(map)
+  if (!known) {
+    const named = map.items.filter((pair) => isPair(pair) && isScalar(pair.key))
+    pairs.set(map, (known = new Map(named.map((pair) => [String((pair.key as Scalar).value), pair]))))
+  }
+  return known.get(key)
+}
+
+const nameOf = ({ name }: MemberNode): string => (name.type === 'String' ? name.value : name.name)
+
+function memberOf(object: ObjectNode, key: string): MemberNode | undefined {
+  if (object.members.length <= FEW) return object.members.find((member) => nameOf(member) === key)
+  let known = members.get(object)
+  if (!known) members.set(object, (known = new Map(object.members.map((member) => [nameOf(member), member]))))
+  return known.get(key)
+}
+
 function yamlOffset(document: Document, pointer: string, what: 'key' | 'value'): number {
   let node: unknown = document.contents
   let offset = (document.contents as Node | null)?.range?.[0] ?? 0
   for (const key of fromPointer(pointer)) {
     if (isAlias(node)) node = node.resolve(document)
     if (isMap(node)) {
-      const pair = node.items.find((p) => isPair(p) && isScalar(p.key) && String(p.key.value) === key)
+      const pair = pairOf(node, key)
       if (!pair) continue // shorthand was written out: what it stands for is not in the file, what is inside may be
       offset = (pair.key as Node).range?.[0] ?? offset
       node = pair.value
@@ -187,7 +215,7 @@ function jsonPlace(tree: AnyNode, pointer: string, what: 'key' | 'value'): { lin
   let at = tree.loc.start
   for (const key of fromPointer(pointer)) {
     if (node.type === 'Object') {
-      const member = node.members.find((m) => (m.name.type === 'String' ? m.name.value : m.name.name) === key)
+      const member = memberOf(node, key)
       if (!member) continue
       at = member.name.loc.start
       node = member.value

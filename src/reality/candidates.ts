@@ -1,10 +1,10 @@
+import { pageAnswering } from '../inspect/links.js'
 import { distance } from 'fastest-levenshtein'
 import { removeAt, setAt } from '../inspect/propose.js'
 import { definitionOf, isFacet } from '../model/facets.js'
 import { own, toPointer, type Json } from '../model/json.js'
 import type { Patch } from '../model/patch.js'
 import type { Item } from '../model/site-data.js'
-import { pagesByPath } from '../inspect/links.js'
 import type { ResolvedPage } from '../resolve/page.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 import type { Comparer, Discrepancy } from './compare.js'
@@ -241,7 +241,6 @@ function* ofMenus(
       .observationsOf(page)
       .flatMap(({ parts }) => linksIn(parts[facet]?.outline ?? []).map(({ label, url }) => [url, label] as const)),
   )
-  const paths = pagesByPath(now)
   const front = site.data.purposes?.front
   const pathOf = (id: string): string => (id === front ? '/' : (site.pageData(id)?.path ?? ''))
   const links = ([...group.seen.values()].flat() as string[]).filter((link, n, all) => all.indexOf(link) === n)
@@ -255,7 +254,7 @@ function* ofMenus(
     const added = links
       .filter((link) => !expected.has(link))
       .map((link) => {
-        const id = paths.get(link)
+        const id = pageAnswering(now.site, link)
         const label = [...labels].find(([url]) => url.endsWith(link))?.[1] ?? link
         return id === undefined ? { label, url: link } : { label, page: id }
       })

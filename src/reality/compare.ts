@@ -1,7 +1,7 @@
-import { pagesByPath } from '../inspect/links.js'
+import { pageAnswering } from '../inspect/links.js'
 import { PageSight } from '../inspect/page-sight.js'
 import type { Sight } from '../inspect/sight.js'
-import { plainPath } from '../model/check-names.js'
+import { plainPath } from '../model/paths.js'
 import type { Json } from '../model/json.js'
 import type { ResolvedPage } from '../resolve/page.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
@@ -44,13 +44,12 @@ export function placeObservations(
   resolved: ResolvedSite,
   observations: readonly (Observation | ObservationFailure)[],
 ): PlacedObservations {
-  const paths = pagesByPath(resolved)
   const placed: Placed[] = []
   const failed = new Map<string, { page: string; failure: ObservationFailure }>()
   const strange = new Set<string>()
   for (const each of observations) {
     const path = sitePath(each.url, each.url, resolved.site.data.site.url)
-    const page = paths.get(plainPath(path.replace(/\?.*$/, '')))
+    const page = pageAnswering(resolved.site, plainPath(path.replace(/\?.*$/, '')))
     if (page === undefined) strange.add(each.url)
     else if (each.report === 'observation-failure') failed.set(page, { page, failure: each })
     else placed.push({ page, observation: each })

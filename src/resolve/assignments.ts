@@ -1,7 +1,7 @@
 import type { AssignData } from '../model/schema.js'
 import type { Site } from '../model/site.js'
 import type { Selector } from '../model/site-data.js'
-import { compareSpecificity, compileWhere, selectorsOf } from '../select/selector.js'
+import { compareSpecificity, compileWhere, selectorsOf, type CompiledWhere } from '../select/selector.js'
 import { WhereIndex, type Matched } from '../select/where-index.js'
 import type { PageFacts } from '../select/page-facts.js'
 import type { Contribution } from './contribution.js'
@@ -16,11 +16,16 @@ export interface Assignment {
   readonly nearness: number
   /** What `use` or `layout` sets; `undefined` for an entry that chooses a template. */
   readonly contribution: Contribution | undefined
+  /** The properties that it sets, by which two readings of one entry can differ. */
+  readonly facets: string
+  readonly where: CompiledWhere
 }
 
 /** The assign entries, to be asked page by page. */
 export interface Assignments {
   readonly entries: readonly Assignment[]
+  /** Whether any entry selects by `under`, whose specificity is that of another page's path. */
+  readonly hasUnder: boolean
   /** Entries that choose a template, weakest first. */
   readonly templatesFor: (facts: PageFacts) => readonly Matched<Assignment>[]
   /** Entries that set something, weakest first. `template` is the chosen one. */
@@ -35,25 +40,22 @@ export function describeSelector(selector: Selector): string {
     .join(', ')
 }
 
-export function readAssignments(site: Site): Assignments {
+/** Reads the entries; of those that are as they were `before` the same contributions. */
+export function readAssignments(site: Site, before?: Assignments): Assignments {
+  const known = new Map(before?.entries.map((entry) => [entry.data, entry]))
   const entries = (site.data.assign ?? []).map((data, index): Assignment => {
-    const settings = settingsOf(site, data, index)
-    const name = `assign entry ${index + 1} (${selectorsOf(data.where).map(describeSelector).join(' or ')})`
-    return {
-      index,
-      data,
-      nearness: site.nearness(`/assign/${index}`),
-      contribution: settings && { layer: 'assign', settings, name },
-    }
+    const old = known.get(data)
+    // A selector by `under` is as specific as another page's path, which may have changed.
+    const isPlain = old && !selectorsOf(data.where).some((selector) => selector.under !== undefined)
+    const where = isPlain ? old.where : compileWhere(site, data.where, data.except)
+    const contribution = contributionOf(site, data, index, old)
+    const facets = [...(contribution?.settings.values.keys() ?? [])].join()
+    return { index, data, nearness: site.nearness(`/assign/${index}`), where, contribution, facets }
   })
-  const mentionsTemplate = ({ data }: Assignment): boolean =>
-    [...selectorsOf(data.where), ...selectorsOf(data.except)].some((s) => s.template !== undefined)
+  const selectors = ({ data }: Assignment): readonly Selector[] => [...selectorsOf(data.where), ...selectorsOf(data.except)]
+  const mentionsTemplate = (entry: Assignment): boolean => selectors(entry).some((s) => s.template !== undefined)
   const indexed = (wanted: (entry: Assignment) => boolean): WhereIndex<Assignment> =>
-    new WhereIndex(
-      entries
-        .filter(wanted)
-        .map((entry) => ({ entry, where: compileWhere(site, entry.data.where, entry.data.except) })),
-    )
+    new WhereIndex(entries.filter(wanted).map((entry) => ({ entry, where: entry.where })))
   // Whether an entry matches is asked once for both purposes, but where the answer depends on the template chosen.
   const early = indexed((entry) => !mentionsTemplate(entry))
   const late = indexed((entry) => mentionsTemplate(entry) && entry.contribution !== undefined)
@@ -68,6 +70,7 @@ export function readAssignments(site: Site): Assignments {
   }
   return {
     entries,
+    hasUnder: entries.some((entry) => selectors(entry).some((s) => s.under !== undefined)),
     templatesFor: (facts) => matching(facts).choosing,
     settingsFor: (facts, template) => {
       const { setting } = matching(facts)
@@ -91,6 +94,19 @@ function parted(matched: readonly Matched<Assignment>[]): Answer {
   const setting: Matched<Assignment>[] = []
   for (const each of weakestFirst(matched)) (each.entry.contribution ? setting : choosing).push(each)
   return { choosing, setting }
+}
+
+/** What an entry sets; that of before where it sets the same. */
+function contributionOf(site: Site, data: AssignData, index: number, old: Assignment | undefined): Contribution | undefined {
+  const known = old?.index === index ? old.contribution : undefined
+  if (known && data.layout) return known
+  const settings = settingsOf(site, data, index)
+  if (!settings) return undefined
+  // The sort of a surround decides which facet `use` is for.
+  const facets = (of: Settings): string => [...of.values.keys()].join()
+  if (known && facets(known.settings) === facets(settings)) return known
+  const name = `assign entry ${index + 1} (${selectorsOf(data.where).map(describeSelector).join(' or ')})`
+  return { layer: 'assign', settings, name }
 }
 
 function settingsOf(site: Site, data: AssignData, index: number): Settings | undefined {

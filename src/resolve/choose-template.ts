@@ -99,11 +99,6 @@ export class TemplateChoice {
     this.template = template
   }
 
-  /** Asks all who may name a template. */
-  static of(options: TemplateOptions, facts: PageFacts, page: PageData): TemplateChoice {
-    return new TemplateChoice(options, facts, page, chooseTemplate(options, facts, page))
-  }
-
   /** No template, and nobody asked: the page is dormant. */
   static dormant(options: TemplateOptions, facts: PageFacts, page: PageData): TemplateChoice {
     const choice = new TemplateChoice(options, facts, page, undefined)
@@ -133,7 +128,7 @@ export interface TemplateOptions {
 }
 
 /** Asks the choosers from the strongest down, and stops at the first that names one that can be used. */
-function chooseTemplate(options: TemplateOptions, facts: PageFacts, page: PageData): Template | undefined {
+export function chooseTemplate(options: TemplateOptions, facts: PageFacts, page: PageData): Template | undefined {
   const { site, templates } = options
   const order = site.data.choose ?? CHOOSERS
   for (let n = order.length - 1; n >= 0; n--)

@@ -14,11 +14,12 @@ import type { PageData } from '../model/schema.js'
 import type { Site, Viewport } from '../model/site.js'
 import type { Chooser, Insert, LayerName } from '../model/site-data.js'
 import type { PageFacts } from '../select/page-facts.js'
-import type { TemplateChoice } from './choose-template.js'
+import { TemplateChoice, type TemplateOptions } from './choose-template.js'
 import type { Outcome } from './contribution.js'
 import type { Layout, Voice } from './layout.js'
 import type { StyleResult } from './style-layer.js'
 import type { StyleDeclaration } from './style-sheets.js'
+import type { Template } from './templates.js'
 
 /** One layer's word on a property. */
 export interface ChainEntry {
@@ -69,42 +70,68 @@ export interface PlacedInsert {
 }
 
 /** All of its site that a page needs. */
-export interface PageContext {
-  readonly site: Site
+export interface PageContext extends TemplateOptions {
   readonly rem: number
-  readonly insertsOn: (facts: PageFacts, choice: TemplateChoice) => readonly PlacedInsert[]
+  readonly insertsOn: (facts: PageFacts, template: Template | undefined) => readonly PlacedInsert[]
   readonly styleOf: (page: ResolvedPage, viewport: Viewport) => StyleResult
 }
 
-/** What its site has decided about a page as a whole. */
-export interface MadePage {
-  readonly dormant: boolean
-  readonly choice: TemplateChoice
-  readonly layout: Layout
-}
-
-/** One page of a resolved site; what it gets is worked out when it is asked for. */
-export class ResolvedPage {
+/**
+ * What its site's settings decide about a page as a whole. Sites that differ in nothing that decides about a page have
+ * the same one, which so stands for all that decides.
+ */
+export interface PageCore {
   readonly id: string
   readonly data: PageData
   readonly facts: PageFacts
   /** A page whose kind comes from an extension that is off: it has no facets. */
   readonly dormant: boolean
-  readonly choice: TemplateChoice
+  readonly template: Template | undefined
   /** Shared by all pages with the same layout. */
   readonly layout: Layout
+}
+
+/** One page of a resolved site; what it gets is worked out when it is asked for. */
+export class ResolvedPage {
+  readonly core: PageCore
   readonly #context: PageContext
+  #choice: TemplateChoice | undefined
   /** One for each of the site's viewports, in their order, and then others that were asked for. */
   #views: (PageView | undefined)[] | undefined
 
-  constructor(context: PageContext, facts: PageFacts, data: PageData, made: MadePage) {
+  constructor(context: PageContext, core: PageCore) {
     this.#context = context
-    this.id = facts.id
-    this.data = data
-    this.facts = facts
-    this.dormant = made.dormant
-    this.choice = made.choice
-    this.layout = made.layout
+    this.core = core
+  }
+
+  get id(): string {
+    return this.core.id
+  }
+
+  get data(): PageData {
+    return this.core.data
+  }
+
+  get facts(): PageFacts {
+    return this.core.facts
+  }
+
+  /** Whether its kind comes from an extension that is off: it has no facets. */
+  get dormant(): boolean {
+    return this.core.dormant
+  }
+
+  /** Shared by all pages with the same layout. */
+  get layout(): Layout {
+    return this.core.layout
+  }
+
+  /** The template that it gets, and who named which. */
+  get choice(): TemplateChoice {
+    const { facts, data, template, dormant } = this.core
+    return (this.#choice ??= dormant
+      ? TemplateChoice.dormant(this.#context, facts, data)
+      : new TemplateChoice(this.#context, facts, data, template))
   }
 
   get site(): Site {
@@ -118,13 +145,13 @@ export class ResolvedPage {
 
   /** The inserts on the page, in the order of the file. */
   get inserts(): readonly PlacedInsert[] {
-    return this.#context.insertsOn(this.facts, this.choice)
+    return this.#context.insertsOn(this.facts, this.core.template)
   }
 
   /** What lies under the page when nothing else does, by the settings. */
   get ground(): { readonly colour: string; readonly ink: string } {
     const { theme } = this.site.data
-    const own = this.choice.template?.ground
+    const own = this.core.template?.ground
     return { colour: own?.colour ?? theme.ground?.colour ?? '#fff', ink: own?.ink ?? theme.ground?.ink ?? '#000' }
   }
 

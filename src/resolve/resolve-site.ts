@@ -1,26 +1,23 @@
-import { parseLength } from '../css/length.js'
 import { FACETS, type Facet, type PropertyPath } from '../model/facets.js'
-import { own, toPointer } from '../model/json.js'
-import { patchSite, reachOf, type Patch } from '../model/patch.js'
+import { own } from '../model/json.js'
+import { patchSite, type Patch } from '../model/patch.js'
 import type { PageData } from '../model/schema.js'
 import type { Site, Viewport } from '../model/site.js'
 import { LAYERS, type SettingsLayer } from '../model/site-data.js'
-import { PageFacts, purposesOf } from '../select/page-facts.js'
-import { compileWhere } from '../select/selector.js'
-import { WhereIndex } from '../select/where-index.js'
-import { readAssignments, type Assignments } from './assignments.js'
-import { builderBarred, TemplateChoice } from './choose-template.js'
+import { PageFacts } from '../select/page-facts.js'
+import type { Assignments } from './assignments.js'
+import { builderBarred, chooseTemplate, namedTemplates } from './choose-template.js'
 import { BASELINE, type Contribution } from './contribution.js'
 import { chromeTree, type ChromePart } from './chrome-tree.js'
-import { isOn } from './extensions.js'
-import { LayoutCache } from './layout-cache.js'
 import { Layout } from './layout.js'
-import { ResolvedPage, type PageContext, type PlacedInsert } from './page.js'
-import { pageComparison, type PageComparison } from './same-inputs.js'
+import { ResolvedPage, type PageContext, type PageCore, type PlacedInsert } from './page.js'
+import { PageIndex } from './page-index.js'
+import { prepare, prepareAgain, type Prepared } from './prepare.js'
+import { Renumbering } from './renumbered.js'
+import { reachOf, type Reach, type SiteState } from './reach.js'
 import { readSettings } from './settings.js'
 import { applyStyles, type StyleResult } from './style-layer.js'
-import { readSiteStyles, type SiteStyles } from './style-sheets.js'
-import { readTemplates, type Template } from './templates.js'
+import type { Template } from './templates.js'
 
 /** A site whose pages can be asked for anything; each is worked out when it is asked for. */
 export interface ResolvedSite {
@@ -35,74 +32,89 @@ export interface ResolvedSite {
   readonly pages: () => Iterable<ResolvedPage>
   /** The site with a JSON Patch (RFC 6902) applied in memory. @throws {SiteError} When the result is no site. */
   readonly with: (patch: Patch) => ResolvedSite
+  /** The change that made it out of another; `undefined` for a site as it was read. */
+  readonly change: SiteChange | undefined
+  /** The same site as another sees it who notes what is asked of it. */
+  readonly seenThrough: (site: Site) => ResolvedSite
 }
 
-const DEFAULT_BASE = 16
+/** How a site came out of another. */
+export interface SiteChange {
+  /** The site before it; no longer there when nobody else holds it. */
+  readonly before: WeakRef<ResolvedSite>
+  /** Pages whose own data changed, came or went. */
+  readonly edited: ReadonlySet<string>
+  /** Pages whose settings it may reach. */
+  readonly reach: Reach
+  /** Entries of lists that have another number since. */
+  readonly renumbering: Renumbering
+}
 
 /** Makes a site ready to be asked; cheap, for pages are worked out when asked for. */
 export function resolveSite(site: Site): ResolvedSite {
-  return new Resolved(site, prepare(site))
+  return new Resolved(new Family(site, prepare(site)))
 }
 
-/** What is read of a site once, and holds for every site that differs from it in single pages only. */
-interface Prepared {
-  readonly templates: ReadonlyMap<string, Template>
-  readonly assignments: Assignments
-  readonly rem: number
-  readonly purposes: ReadonlyMap<string, readonly string[]>
-  readonly inserts: WhereIndex<PlacedInsert>
-  /** Contributions that do not depend on the page, by name. */
-  readonly fixed: ReadonlyMap<string, Contribution>
-  readonly styles: SiteStyles
-  /** Kinds whose extension is off: their pages are dormant. */
-  readonly asleep: ReadonlySet<string>
-  /** By all that they depend on. */
-  readonly layouts: LayoutCache
-  readonly styled: Map<Layout, Map<string, StyleResult>>
-}
+/** Past so many pages that differ from it, a state founds a family of its own. */
+const FAMILY_FLOOR = 64
+const mostApart = (pages: number): number => Math.max(FAMILY_FLOOR, Math.sqrt(pages) * 4)
 
-function prepare(site: Site): Prepared {
-  const templates = readTemplates(site.data)
-  return {
-    templates,
-    assignments: readAssignments(site),
-    rem: remOf(site),
-    purposes: purposesOf(site.data),
-    inserts: indexInserts(site),
-    fixed: fixedContributions(site, templates),
-    styles: readSiteStyles(site),
-    asleep: new Set(
-      Object.entries(site.data.kinds ?? {}).flatMap(([id, kind]) => (isOn(site.data, kind.from) ? [] : [id])),
-    ),
-    layouts: new LayoutCache(),
-    styled: new Map(),
+/** What all states of a site share that differ from one another in few pages. */
+class Family implements SiteState {
+  readonly site: Site
+  readonly prepared: Prepared
+  readonly #cores: Map<string, PageCore>
+  #index: PageIndex | undefined
+
+  constructor(site: Site, prepared: Prepared, cores = new Map<string, PageCore>()) {
+    this.site = site
+    this.prepared = prepared
+    this.#cores = cores
+  }
+
+  core(id: string): PageCore {
+    let core = this.#cores.get(id)
+    if (!core) this.#cores.set(id, (core = makeCore(this, id, true)))
+    return core
+  }
+
+  get known(): ReadonlyMap<string, PageCore> {
+    return this.#cores
+  }
+
+  get index(): PageIndex {
+    const { site, prepared } = this
+    const options = { site, templates: prepared.templates, assignments: prepared.assignments }
+    return (this.#index ??= new PageIndex(new Map(site.pageIds.map((id) => [id, this.core(id)])), ({ facts, data }) =>
+      namedTemplates(options, facts, data),
+    ))
   }
 }
 
 class Resolved implements ResolvedSite, PageContext {
   readonly site: Site
+  readonly change: SiteChange | undefined
   readonly #prepared: Prepared
+  readonly #family: Family
+  /** Pages that are not those of the family, and what is known of them. */
+  readonly #apart: ReadonlySet<string>
+  readonly #cores: Map<string, PageCore>
   readonly #pages = new Map<string, ResolvedPage>()
-  /** The site that this one differs from in some pages only, and which those are. */
-  readonly #base: Resolved | undefined
-  readonly #changed: ReadonlySet<string>
-  /** The site before a change that may reach any page, and whether a page gets the same in both. */
-  readonly #earlier: Earlier | undefined
-  /** Layouts after the change, by what they were before it. */
-  readonly #likes = new Map<Layout, Layout>()
+  #isKeeping = true
 
   constructor(
-    site: Site,
-    prepared: Prepared,
-    base?: Resolved,
-    changed: ReadonlySet<string> = new Set(),
-    earlier?: Earlier,
+    family: Family,
+    { site, prepared }: SiteState = family,
+    apart: ReadonlySet<string> = new Set(),
+    cores = new Map<string, PageCore>(),
+    change?: SiteChange,
   ) {
     this.site = site
+    this.change = change
     this.#prepared = prepared
-    this.#base = base
-    this.#changed = changed
-    this.#earlier = earlier
+    this.#family = family
+    this.#apart = apart
+    this.#cores = cores
   }
 
   get templates(): ReadonlyMap<string, Template> {
@@ -122,68 +134,60 @@ class Resolved implements ResolvedSite, PageContext {
   }
 
   page(id: string): ResolvedPage {
-    if (this.#base && !this.#changed.has(id)) return this.#base.page(id)
     let page = this.#pages.get(id)
     if (!page) {
-      page = this.#fromEarlier(id) ?? this.#make(id)
-      this.#pages.set(id, page)
+      if (!this.site.pageData(id)) throw new RangeError(`there is no page "${id}"`)
+      page = new ResolvedPage(this, this.#core(id))
+      if (this.#isKeeping) this.#pages.set(id, page)
     }
     return page
   }
 
-  /** The page as it was before a change, where the change does not reach it. */
-  #fromEarlier(id: string): ResolvedPage | undefined {
-    if (!this.#earlier?.site.site.pageData(id)) return undefined
-    const { site, isUntouched, isSame, isChosenAlike } = this.#earlier
-    const old = site.page(id)
-    if (isUntouched(old)) return old
-    const now = isChosenAlike(old) ? this.#like(old) : this.#make(id)
-    return isSame(old, now) ? old : now
-  }
-
-  /** A page as it was before a change that leaves alone what is chosen for it: nothing is matched anew. */
-  #like({ facts, data, dormant, choice: { template: old }, layout }: ResolvedPage): ResolvedPage {
-    const template = old && this.templates.get(old.id)
-    const choice = dormant ? TemplateChoice.dormant(this, facts, data) : new TemplateChoice(this, facts, data, template)
-    let like = this.#likes.get(layout)
-    if (!like) this.#likes.set(layout, (like = this.#layoutLike(layout, facts.kind, template)))
-    return new ResolvedPage(this, facts, data, { dormant, choice, layout: like })
-  }
-
-  #layoutLike({ contributions }: Layout, kind: string, template: Template | undefined): Layout {
-    const { fixed } = this.#prepared
-    const now = contributions.map((old) => fixed.get(old.layer === 'theme' ? 'theme' : old.name) ?? old)
-    return new Layout(this.site.data, now, template, facetsFor(this.site, kind))
-  }
-
-  #make(id: string): ResolvedPage {
-    const data = this.site.pageData(id)
-    if (!data) throw new RangeError(`there is no page "${id}"`)
-    const facts = new PageFacts(this.site, id, data, this.#prepared.purposes.get(id))
-    const dormant = this.#prepared.asleep.has(facts.kind)
-    const choice = dormant ? TemplateChoice.dormant(this, facts, data) : TemplateChoice.of(this, facts, data)
-    return new ResolvedPage(this, facts, data, { dormant, choice, layout: this.#layoutOf(facts, data, choice) })
-  }
-
-  /** Going through all pages remembers none: what is shared is their layouts, and a page by itself is quickly made. */
+  /** Going through all pages remembers none: what they have in common is shared, and a page by itself is quickly made. */
   *pages(): Iterable<ResolvedPage> {
-    for (const id of this.pageIds) yield this.#pages.get(id) ?? this.#make(id)
+    for (const id of this.pageIds) yield this.#pages.get(id) ?? new ResolvedPage(this, this.#core(id))
+  }
+
+  #core(id: string): PageCore {
+    if (!this.#apart.has(id)) return this.#family.core(id)
+    let core = this.#cores.get(id)
+    // Layouts of single edits are not kept for others: no page but this one is likely to have them.
+    if (!core) this.#cores.set(id, (core = makeCore(this.#state, id, this.#prepared !== this.#family.prepared)))
+    return core
+  }
+
+  get #state(): SiteState {
+    return { site: this.site, prepared: this.#prepared }
   }
 
   with(patch: Patch): ResolvedSite {
-    const site = patchSite(this.site, patch)
-    const { pages, pagesOnly } = reachOf(patch)
-    if (!pagesOnly || pages === null) {
-      const comparison = pages === null ? undefined : pageComparison(this.site, site)
-      return new Resolved(site, prepare(site), undefined, undefined, comparison && { site: this, ...comparison })
-    }
-    // One base however many edits follow each other, so that asking does not go through all of them.
-    const changed = new Set([...this.#changed, ...pages])
-    return new Resolved(site, this.#prepared, this.#base ?? this, changed)
+    const { site, pages: edited } = patchSite(this.site, patch)
+    const prepared = prepareAgain(this.site, this.#prepared, site, edited)
+    const after = { site, prepared }
+    const reach = reachOf(this.#state, after, edited, {
+      index: () => this.#family.index,
+      others: [...this.#apart].flatMap((id) => (this.site.pageData(id) ? [this.#core(id)] : [])),
+    })
+    const renumbering = Renumbering.between(this.site.data, site.data)
+    const change = { before: new WeakRef<ResolvedSite>(this), edited, reach, renumbering }
+    // Whose entries have other numbers is not asked of each page: what is needed of them is made again.
+    if (reach === 'all' || !renumbering.isEmpty) return new Resolved(new Family(site, prepared), after, undefined, undefined, change)
+    const apart = new Set([...this.#apart, ...reach])
+    const cores = new Map([...this.#cores].filter(([id]) => !reach.has(id)))
+    if (apart.size <= mostApart(site.pageIds.length)) return new Resolved(this.#family, after, apart, cores, change)
+    for (const [id, core] of this.#family.known) if (!apart.has(id)) cores.set(id, core)
+    return new Resolved(new Family(site, prepared, cores), after, undefined, undefined, change)
   }
 
-  insertsOn(facts: PageFacts, choice: TemplateChoice): readonly PlacedInsert[] {
-    const found = this.#prepared.inserts.match(facts, choice.template?.id ?? null).map((m) => m.entry)
+  seenThrough(site: Site): ResolvedSite {
+    const state = { site, prepared: this.#prepared }
+    const seen = new Resolved(this.#family, state, this.#apart, this.#cores, this.change)
+    seen.#isKeeping = false
+    return seen
+  }
+
+  insertsOn(facts: PageFacts, template: Template | undefined): readonly PlacedInsert[] {
+    const found = this.#prepared.inserts.index.match(facts, template?.id ?? null).map((m) => m.entry)
     return found.length > 1 ? [...found].sort((a, b) => a.index - b.index) : found
   }
 
@@ -191,7 +195,7 @@ class Resolved implements ResolvedSite, PageContext {
   styleOf(page: ResolvedPage, viewport: Viewport): StyleResult {
     const { styles: sheets, styled } = this.#prepared
     if (sheets.styles.length === 0) return NO_STYLE
-    const styles = sheets.appliesTo(page.facts, page.choice.template?.id ?? null)
+    const styles = sheets.appliesTo(page.facts, page.core.template?.id ?? null)
     if (styles.length === 0) return NO_STYLE
     const classes = classesOf(page)
     const asked = sheets.classes.has('*') ? classes : classes.filter((name) => sheets.classes.has(name))
@@ -222,94 +226,65 @@ class Resolved implements ResolvedSite, PageContext {
       return !isNone && layout.decide(`${part}.presence`, name).value !== 'absent'
     })
   }
-
-  #layoutOf(facts: PageFacts, data: PageData, { template }: TemplateChoice): Layout {
-    const { site } = this
-    const assigned = this.assignments.settingsFor(facts, template?.id ?? null)
-    const builder = facts.builder !== undefined && !builderBarred(site, facts) ? facts.builder : undefined
-    const { layouts, fixed: known } = this.#prepared
-    let place = layouts.under(template).under(facts.kind).under(builder)
-    for (const { entry } of assigned) place = place.under(entry.index)
-    if (data.layout) place = place.under(JSON.stringify(data.layout))
-    if (!place.layout) {
-      const fixed = (name: string): Contribution[] => [known.get(name) ?? []].flat()
-      const bySource: Readonly<Record<SettingsLayer, readonly Contribution[]>> = {
-        baseline: [BASELINE],
-        theme: fixed('theme'),
-        kind: fixed(`kind ${facts.kind}`),
-        template: template ? fixed(`template ${template.id}`) : [],
-        assign: assigned.flatMap((m) => m.entry.contribution ?? []),
-        builder: builder === undefined ? [] : fixed(`builder ${builder}`),
-        page: data.layout
-          ? [{ layer: 'page', settings: readSettings(data.layout, ''), name: "this page's own setting" }]
-          : [],
-      }
-      const order = site.data.precedence ?? LAYERS
-      place.layout = new Layout(
-        site.data,
-        order.flatMap((layer) => bySource[layer]),
-        template,
-        facetsFor(site, facts.kind),
-      )
-    }
-    return place.layout
-  }
 }
-
-/** The site before a change that may reach any page, and how to tell which it reaches. */
-interface Earlier extends PageComparison {
-  readonly site: Resolved
-}
-
-/** The facets that may be set above the kind; all where it is undefined. */
-const facetsFor = ({ data }: Site, kind: string): readonly Facet[] | undefined =>
-  own(data.kinds, kind)?.facets as readonly Facet[] | undefined
 
 const NO_STYLE: StyleResult = { voices: new Map(), passed: new Map(), notUnderstood: [] }
 
-/** One rem in px. */
-function remOf({ data }: Site): number {
-  const context = { width: 0, height: 0, rem: DEFAULT_BASE }
-  return parseLength(data.typography?.base ?? DEFAULT_BASE)?.px(context) ?? DEFAULT_BASE
+/** What a state of a site decides about one of its pages. */
+function makeCore({ site, prepared }: SiteState, id: string, isShared: boolean): PageCore {
+  const data = site.pageData(id)
+  if (!data) throw new RangeError(`there is no page "${id}"`)
+  const facts = new PageFacts(site, id, data, prepared.purposes.get(id))
+  const dormant = prepared.asleep.has(facts.kind)
+  const options = { site, templates: prepared.templates, assignments: prepared.assignments }
+  const template = dormant ? undefined : chooseTemplate(options, facts, data)
+  return { id, data, facts, dormant, template, layout: layoutOf({ site, prepared }, facts, data, template, isShared) }
 }
 
-function indexInserts(site: Site): WhereIndex<PlacedInsert> {
-  const inserts = (site.data.inserts ?? []).map((data, index) => ({
-    entry: { index, data },
-    where: compileWhere(site, data.where, data.except),
-  }))
-  return new WhereIndex(inserts.filter(({ entry }) => isOn(site.data, entry.data.from)))
+function layoutOf(
+  { site, prepared }: SiteState,
+  facts: PageFacts,
+  data: PageData,
+  template: Template | undefined,
+  isShared: boolean,
+): Layout {
+  const assigned = prepared.assignments.settingsFor(facts, template?.id ?? null)
+  const builder = facts.builder !== undefined && !builderBarred(site, facts) ? facts.builder : undefined
+  const keys: unknown[] = [template, facts.kind, builder, ...assigned.map(({ entry }) => entry.index)]
+  if (data.layout) keys.push(JSON.stringify(data.layout))
+  const { layouts, fixed: known } = prepared
+  const old = layouts.find(keys)
+  if (old) return old
+  const fixed = (name: string): Contribution[] => [known.get(name) ?? []].flat()
+  const bySource: Readonly<Record<SettingsLayer, readonly Contribution[]>> = {
+    baseline: [BASELINE],
+    theme: fixed('theme'),
+    kind: fixed(`kind ${facts.kind}`),
+    template: template ? fixed(`template ${template.id}`) : [],
+    assign: assigned.flatMap((m) => m.entry.contribution ?? []),
+    builder: builder === undefined ? [] : fixed(`builder ${builder}`),
+    page: data.layout
+      ? [{ layer: 'page', settings: readSettings(data.layout, ''), name: "this page's own setting" }]
+      : [],
+  }
+  const order = site.data.precedence ?? LAYERS
+  const contributions = order.flatMap((layer) => bySource[layer])
+  const facets = own(site.data.kinds, facts.kind)?.facets as readonly Facet[] | undefined
+  const layout = new Layout(site.data, contributions, template, facets)
+  if (isShared) layouts.keep(keys, layout)
+  return layout
 }
 
 /** The classes of a page's outermost element. */
-export function classesOf({ id, data, facts, choice }: ResolvedPage): readonly string[] {
+export function classesOf({ id, data, facts, core }: ResolvedPage): readonly string[] {
   const purposes = facts.purposes.flatMap((purpose) => [purpose.split(':')[0] ?? '', purpose.replace(':', '-')])
   return [
     ...new Set([
       ...[`page-${id}`, `kind-${facts.kind}`],
-      ...(choice.template ? [`template-${choice.template.id}`] : []),
+      ...(core.template ? [`template-${core.template.id}`] : []),
       ...purposes.map((purpose) => `purpose-${purpose}`),
       ...(facts.builder === undefined ? [] : [`built-${facts.builder}`]),
       ...(data.classes ?? []),
     ]),
   ]
-}
-
-/** The contributions that do not depend on the page, by name. */
-function fixedContributions(site: Site, templates: ReadonlyMap<string, Template>): Map<string, Contribution> {
-  const { data } = site
-  const found = new Map<string, Contribution>()
-  const add = (contribution: Contribution, key = contribution.name): void => void found.set(key, contribution)
-  add({ layer: 'theme', settings: readSettings(data.theme.layout, '/theme/layout'), name: 'theme options' }, 'theme')
-  for (const [id, kind] of Object.entries(data.kinds ?? {}))
-    add({ layer: 'kind', settings: readSettings(kind.layout, toPointer(['kinds', id, 'layout'])), name: `kind ${id}` })
-  for (const [id, template] of templates)
-    add({ layer: 'template', settings: template.settings, name: `template ${id}` })
-  for (const [id, builder] of Object.entries(data.builders ?? {}))
-    add({
-      layer: 'builder',
-      settings: readSettings(builder.layout, toPointer(['builders', id, 'layout'])),
-      name: `builder ${id}`,
-    })
-  return found
 }

@@ -9,6 +9,8 @@ import { readSettings, settingsOver, type Settings } from './settings.js'
 export interface Template {
   readonly id: string
   readonly data: TemplateData
+  /** The template underneath, where it is there. */
+  readonly base: Template | undefined
   readonly settings: Settings
   /** Not disabled, nor of an extension that is off. */
   readonly isOn: boolean
@@ -22,8 +24,8 @@ export interface Template {
   readonly ground: { readonly colour?: string | undefined; readonly ink?: string | undefined }
 }
 
-/** Every template, base taken in. A base that is not there counts as not said. */
-export function readTemplates(site: SiteData): ReadonlyMap<string, Template> {
+/** Every template, base taken in. A base that is not there counts as not said. Those that are as `before` stay the same objects. */
+export function readTemplates(site: SiteData, before?: ReadonlyMap<string, Template>): ReadonlyMap<string, Template> {
   const done = new Map<string, Template>()
   const read = (id: string): Template | undefined => {
     const known = done.get(id)
@@ -32,13 +34,20 @@ export function readTemplates(site: SiteData): ReadonlyMap<string, Template> {
     if (!data) return undefined
     const base =
       data.base === undefined || !isOn(site, own(site.templates, data.base)?.from) ? undefined : read(data.base)
+    const isEnabled = data.enabled !== false && isOn(site, data.from)
+    const old = before?.get(id)
+    if (old && old.data === data && old.base === base && old.isOn === isEnabled) {
+      done.set(id, old)
+      return old
+    }
     const at = toPointer(['templates', id])
     const settings = readSettings(data.layout, `${at}/layout`, id)
     const arrange: readonly ArrangeEntry[] = data.arrange ?? base?.arrange ?? DEFAULT_ARRANGE
     const template: Template = {
       id,
       data,
-      isOn: data.enabled !== false && isOn(site, data.from),
+      base,
+      isOn: isEnabled,
       settings: base ? settingsOver(base.settings, settings) : settings,
       arrange,
       shut: new Set(ARRANGED.filter((facet) => !arrange.includes(facet)).map((facet) => `${facet}.presence`)),

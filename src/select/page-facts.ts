@@ -1,8 +1,6 @@
-import { plainPath } from '../model/check-names.js'
+import { plainPath } from '../model/paths.js'
 import type { PageData, SiteData } from '../model/schema.js'
-import type { Site } from '../model/site.js'
-
-export const DEFAULT_KIND = 'page'
+import { DEFAULT_KIND, type Site } from '../model/site.js'
 
 /** The segments of a path; slashes at its ends and doubled ones count for nothing. */
 export function segmentsOf(path: string): readonly string[] {
@@ -25,7 +23,7 @@ export function purposesOf(site: SiteData): ReadonlyMap<string, readonly string[
 
 const NONE: readonly string[] = []
 
-/** What selectors ask of a page, each worked out when it is asked for. */
+/** What selectors ask of a page. */
 export class PageFacts {
   readonly id: string
   readonly kind: string
@@ -33,19 +31,19 @@ export class PageFacts {
   /** `front`, `listing:article`, `search`, … */
   readonly purposes: readonly string[]
   readonly builder: string | undefined
-  readonly #site: Site
+  /** Nearest first. `parent` cannot go in a circle in a site that was read. */
+  readonly ancestors: readonly string[]
   readonly #data: PageData
   #segments: readonly string[] | undefined
-  #ancestors: readonly string[] | undefined
 
   constructor(site: Site, id: string, data: PageData, purposes: readonly string[] = NONE) {
-    this.#site = site
     this.#data = data
     this.id = id
     this.kind = data.kind ?? DEFAULT_KIND
     this.tags = data.tags ?? NONE
     this.purposes = purposes
     this.builder = data.built?.with
+    this.ancestors = data.parent === undefined ? NONE : ancestorsOf(site, data.parent)
   }
 
   /** The page's address: `/` for the front page, whatever its path. */
@@ -56,14 +54,11 @@ export class PageFacts {
   get segments(): readonly string[] {
     return (this.#segments ??= segmentsOf(this.path))
   }
+}
 
-  /** Nearest first. `parent` cannot go in a circle in a site that was read. */
-  get ancestors(): readonly string[] {
-    if (this.#ancestors) return this.#ancestors
-    let { parent } = this.#data
-    if (parent === undefined) return (this.#ancestors = NONE)
-    const found: string[] = []
-    for (; parent !== undefined; parent = this.#site.pageData(parent)?.parent) found.push(parent)
-    return (this.#ancestors = found)
-  }
+function ancestorsOf(site: Site, nearest: string): readonly string[] {
+  const found: string[] = []
+  for (let parent: string | undefined = nearest; parent !== undefined; parent = site.pageData(parent)?.parent)
+    found.push(parent)
+  return found
 }

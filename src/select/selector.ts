@@ -1,4 +1,4 @@
-import { plainPath } from '../model/check-names.js'
+import { plainPath } from '../model/paths.js'
 import type { Site } from '../model/site.js'
 import type { Selector, Where } from '../model/site-data.js'
 import { segmentsOf, type PageFacts } from './page-facts.js'

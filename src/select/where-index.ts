@@ -7,6 +7,12 @@ export interface Matched<T> {
   readonly selector: CompiledSelector
 }
 
+/** Something with the pages that it means. */
+export interface IndexedEntry<T> {
+  readonly entry: T
+  readonly where: CompiledWhere
+}
+
 /** Selectors by the literal segments that their paths begin with. */
 interface PathNode {
   readonly filed: number[]
@@ -22,7 +28,7 @@ const emptyNode = (): PathNode => ({ filed: [], below: new Map() })
  * and a page looks only where its own facts point.
  */
 export class WhereIndex<T> {
-  readonly #entries: readonly { readonly entry: T; readonly where: CompiledWhere }[]
+  readonly #entries: readonly IndexedEntry<T>[]
   readonly #byKey: { [K in Key]?: Map<string, number[]> } = {}
   readonly #paths = emptyNode()
   readonly #anywhere: number[] = []
@@ -30,7 +36,7 @@ export class WhereIndex<T> {
   readonly #asked: Uint32Array
   #question = 0
 
-  constructor(entries: readonly { readonly entry: T; readonly where: CompiledWhere }[]) {
+  constructor(entries: readonly IndexedEntry<T>[]) {
     this.#entries = entries
     this.#asked = new Uint32Array(entries.length)
     entries.forEach(({ where }, index) => {
@@ -112,7 +118,7 @@ export class WhereIndex<T> {
     for (const index of indices) {
       if (this.#asked[index] === this.#question) continue
       this.#asked[index] = this.#question
-      const { entry, where } = this.#entries[index] as { entry: T; where: CompiledWhere }
+      const { entry, where } = this.#entries[index] as IndexedEntry<T>
       const selector = where.match(facts, template)
       if (!selector) continue
       if (list) list.push({ entry, selector })

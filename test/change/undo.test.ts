@@ -54,7 +54,7 @@ pages: { a: { path: /a, title: A, layout: { title: shown } } }`,
   it('gives the files of Quillmere back what every fix changes', () => {
     const resolved = resolveSite(loadSite('examples/quillmere/quillmere.site.yaml'))
     let tried = 0
-    for (const finding of inspect(resolved, { now: NOW }))
+    for (const finding of inspect(resolved, { now: NOW, fixes: true }))
       for (const fix of finding.fixes) {
         const after = resolved.with(fix.patch)
         const undo = undoPatch(resolved.site, fix.patch)

@@ -1,4 +1,4 @@
-import { inspect, memoryFiles, readSite, resolveSite, type Finding, type Json, type ResolvedSite } from 'wembra'
+import { RULES, inspect, memoryFiles, readSite, resolveSite, type Finding, type Json, type ResolvedSite } from 'wembra'
 
 /** A site of a few lines: the keys that every site needs are added where they are not given. */
 export function siteOf(text: string, files: Readonly<Record<string, string | Uint8Array>> = {}): ResolvedSite {
@@ -31,6 +31,8 @@ export const chainOf = (site: ResolvedSite, path: string, viewport = 'desk', pag
 /** The clock of these tests. */
 export const NOW = new Date('2026-11-24T12:00:00Z')
 
-/** Findings of one rule. */
-export const findingsOf = (site: ResolvedSite, rule: string): Finding[] =>
-  inspect(site, { now: NOW }).filter((finding) => finding.rule === rule)
+/** Findings of one rule, which alone is asked: but what is allowed for nothing only all rules together tell. */
+export function findingsOf(site: ResolvedSite, rule: string, fixes = false): Finding[] {
+  const rules = rule === 'allow-unused' ? RULES : RULES.filter(({ id }) => id === rule)
+  return inspect(site, { now: NOW, fixes, rules }).filter((finding) => finding.rule === rule)
+}

@@ -1,12 +1,12 @@
 import { didYouMean } from '../../model/did-you-mean.js'
 import { fromPointer, isObject, own, toPointer, valueAt, type Json } from '../../model/json.js'
-import type { Site } from '../../model/site.js'
 import { isOn } from '../../resolve/extensions.js'
-import type { ResolvedSite } from '../../resolve/resolve-site.js'
-import { DEFAULT_KIND } from '../../select/page-facts.js'
+import { DEFAULT_KIND, type Site } from '../../model/site.js'
 import { removeAt } from '../propose.js'
-import { referencesOf, type Named, type Reference } from '../references.js'
-import { siteRule, type Proposal } from '../rule.js'
+import { REFERRING, referencesIn, referencesOn, type Named, type Reference } from '../references.js'
+import { siteRule, type Fact, type Proposal } from '../rule.js'
+
+const TAGS = 'tags'
 
 /** A name that leads nowhere. */
 export const assignDangling = siteRule({
@@ -23,19 +23,25 @@ export const assignDangling = siteRule({
   message: ({ worst }) =>
     `${worst.words?.['why'] ?? ''}${worst.words?.['meant'] ? `; did you mean "${worst.words['meant']}"?` : ''}`,
   advice: 'name something that is there, or take the name away',
-  check({ resolved }, report) {
-    const known = new Known(resolved)
-    for (const reference of referencesOf(resolved.site)) {
-      const why = known.missing(reference)
-      if (why === undefined) continue
-      const meant = didYouMean(reference.name, known.names(reference.to))
-      report({
-        at: reference.pointer,
-        pages: reference.page === undefined ? [] : [reference.page],
-        numbers: {},
-        words: { why, to: reference.to, name: reference.name, ...(meant !== undefined && { meant }) },
-      })
+  onPage({ page, resolved }, report) {
+    const known = new Known(resolved.site)
+    for (const reference of referencesOn(resolved.site, page.id, page.data)) {
+      const fact = known.fact(reference)
+      if (fact) report(fact)
     }
+  },
+  seesDormant: true,
+  marks({ page }, mark) {
+    for (const tag of new Set(page.data.tags ?? [])) mark(TAGS, tag)
+  },
+  keys: [TAGS, ...REFERRING],
+  judge(tally, { site }, report, key) {
+    const known = new Known(site, new Set(tally.values()))
+    for (const section of key === TAGS ? REFERRING : [key as (typeof REFERRING)[number]])
+      for (const reference of referencesIn(site, section)) {
+        const fact = (reference.to === 'tag') === (key === TAGS) ? known.fact(reference) : undefined
+        if (fact) report({ ...fact, pages: [] })
+      }
   },
   propose: ({ at, worst }, { site }) => {
     const meant = worst.words?.['meant']
@@ -48,26 +54,35 @@ export const assignDangling = siteRule({
   },
 })
 
+const suggested = new Map<string, { readonly names: readonly string[]; readonly meant: string | undefined }>()
+/** How many suggestions are kept. */
+const MOST_KEPT = 1000
+
 /** All that a site's names can lead to. */
 class Known {
-  readonly #resolved: ResolvedSite
+  readonly #site: Site
   readonly #tags: ReadonlySet<string>
-  readonly #dormantKinds: ReadonlySet<string>
+  readonly #names = new Map<Named, readonly string[]>()
 
-  constructor(resolved: ResolvedSite) {
-    this.#resolved = resolved
-    const { site } = resolved
-    this.#tags = new Set(site.pageIds.flatMap((id) => site.pageData(id)?.tags ?? []))
-    this.#dormantKinds = new Set(
-      Object.entries(site.data.kinds ?? {}).flatMap(([id, kind]) => (isOn(site.data, kind.from) ? [] : [id])),
-    )
+  /** @param tags - Those that any page has. */
+  constructor(site: Site, tags: ReadonlySet<string> = new Set()) {
+    this.#site = site
+    this.#tags = tags
+  }
+
+  /** What is wrong with a name; `undefined` where it leads somewhere. */
+  fact({ to, name, pointer }: Reference): Fact | undefined {
+    const why = this.#missing(to, name)
+    if (why === undefined) return undefined
+    const meant = this.#meant(to, name)
+    return { at: pointer, numbers: {}, words: { why, to, name, ...(meant !== undefined && { meant }) } }
   }
 
   names(of: Named): readonly string[] {
-    const { data, pageIds } = this.#resolved.site
+    const { data } = this.#site
     switch (of) {
       case 'page':
-        return pageIds
+        return this.#site.pageIds
       case 'tag':
         return [...this.#tags]
       case 'surround':
@@ -80,9 +95,21 @@ class Known {
     }
   }
 
-  /** Why a name leads nowhere; `undefined` where it leads somewhere. */
-  missing({ to, name }: Reference): string | undefined {
-    const { data } = this.#resolved.site
+  /** The name that was probably meant; asked once for as long as there are the same names. */
+  #meant(to: Named, name: string): string | undefined {
+    let names = this.#names.get(to)
+    if (!names) this.#names.set(to, (names = this.names(to)))
+    const key = `${to} ${name}`
+    const known = suggested.get(key)
+    if (known && known.names.length === names.length && known.names.every((each, n) => each === names[n])) return known.meant
+    const meant = didYouMean(name, names)
+    if (suggested.size >= MOST_KEPT) suggested.clear()
+    suggested.set(key, { names, meant })
+    return meant
+  }
+
+  #missing(to: Named, name: string): string | undefined {
+    const { data } = this.#site
     switch (to) {
       case 'page':
         return this.#missingPage(name)
@@ -115,11 +142,12 @@ class Known {
   }
 
   #missingPage(name: string): string | undefined {
-    const page = this.#resolved.site.pageData(name)
+    const page = this.#site.pageData(name)
     if (!page) return `there is no page "${name}"`
-    return this.#dormantKinds.has(page.kind ?? DEFAULT_KIND)
-      ? `the page "${name}" is dormant: its kind comes from an extension that is off`
-      : undefined
+    const { data } = this.#site
+    return isOn(data, own(data.kinds, page.kind ?? DEFAULT_KIND)?.from)
+      ? undefined
+      : `the page "${name}" is dormant: its kind comes from an extension that is off`
   }
 }
 

@@ -1,6 +1,10 @@
 import type { PageSight } from '../page-sight.js'
 import { siteRule } from '../rule.js'
+import type { Assignments } from '../../resolve/assignments.js'
+import type { ResolvedPage } from '../../resolve/page.js'
+import type { ResolvedSite } from '../../resolve/resolve-site.js'
 import { compileWhere, selectorsOf } from '../../select/selector.js'
+import { WhereIndex } from '../../select/where-index.js'
 
 /** An entry that decides nothing. */
 export const assignShadowed = siteRule({
@@ -23,34 +27,19 @@ pages: { visit: { path: /visit, title: Visit } }
       ? `it matches ${worst.numbers['pages']} pages and decides nothing on any: stronger ones take them all`
       : `its selector ${worst.words['selector']} means ${worst.numbers['pages']} pages, which are all in its except`,
   advice: 'take it away, or make it stronger than those that win',
-  digests: [entriesOn],
-  check(survey, report) {
-    const { resolved } = survey
-    const matched = new Map<number, string[]>()
-    const deciding = new Set<number>()
-    for (const page of survey.pages) {
-      const found = survey.digest(entriesOn, page)
-      for (const index of found.matched) matched.set(index, [...(matched.get(index) ?? []), page.id])
-      for (const index of found.deciding) deciding.add(index)
-    }
-    for (const [index, pages] of matched)
-      if (!deciding.has(index)) report({ at: `/assign/${index}`, pages, numbers: { pages: pages.length } })
-    for (const { index, data } of resolved.assignments.entries) {
-      if (data.except === undefined) continue
-      const except = compileWhere(resolved.site, data.except)
-      selectorsOf(data.where).forEach((selector, n) => {
-        const asked = compileWhere(resolved.site, selector)
-        const template = (id: string): string | null => resolved.page(id).choice.template?.id ?? null
-        const pages = survey.pages.filter((page) => asked.match(page.facts, template(page.id)))
-        if (pages.length === 0 || !pages.every((page) => except.match(page.facts, template(page.id)))) return
-        report({
-          at: Array.isArray(data.where) ? `/assign/${index}/where/${n}` : `/assign/${index}/where`,
-          pages: pages.map((page) => page.id),
-          numbers: { pages: pages.length },
-          words: { selector: JSON.stringify(selector) },
-        })
-      })
-    }
+  marks(sight, mark) {
+    const { matched, deciding, selectors } = entriesOn(sight)
+    for (const index of matched) mark(`/assign/${index}`, deciding.includes(index) ? DECIDES : IDLE)
+    for (const { at, isShut, words } of selectors) mark(at, isShut ? SHUT : OPEN, words)
+  },
+  judge(tally, _survey, report, at) {
+    const isEntry = at.split('/').length === 3
+    const idle = isEntry ? IDLE : SHUT
+    if (tally.count(isEntry ? DECIDES : OPEN) > 0) return
+    const marks = tally.marks(idle)
+    const pages = marks.map(({ page }) => page)
+    const words = isEntry ? {} : { words: { selector: marks[0]?.detail as string } }
+    report({ at, pages, numbers: { pages: pages.length }, ...words })
   },
   propose: ({ at, worst }, { site }) => {
     const list = at.split('/').length > 3
@@ -61,7 +50,37 @@ pages: { visit: { path: /visit, title: Visit } }
   },
 })
 
-/** Which assign entries match a page, and which of them decide something there. */
+/** An entry on a page that it matches; a selector of one with `except` on a page that it means. */
+const [DECIDES, IDLE, OPEN, SHUT] = ['decides', 'idle', 'open', 'shut'] as const
+
+interface Excepting {
+  readonly at: string
+  readonly words: string
+  readonly isShut: (page: ResolvedPage) => boolean
+}
+
+const excepting = new WeakMap<Assignments, WhereIndex<Excepting>>()
+
+/** The selectors of entries that have an `except`, to be asked page by page. */
+function exceptingIn({ assignments, site }: ResolvedSite): WhereIndex<Excepting> {
+  let known = excepting.get(assignments)
+  if (!known) {
+    const selectors = assignments.entries.flatMap(({ index, data }) => {
+      if (data.except === undefined) return []
+      const except = compileWhere(site, data.except)
+      const isShut = (page: ResolvedPage): boolean =>
+        except.match(page.facts, page.core.template?.id ?? null) !== undefined
+      return selectorsOf(data.where).map((selector, n) => {
+        const at = Array.isArray(data.where) ? `/assign/${index}/where/${n}` : `/assign/${index}/where`
+        return { entry: { at, words: JSON.stringify(selector), isShut }, where: compileWhere(site, selector) }
+      })
+    })
+    excepting.set(assignments, (known = new WhereIndex(selectors)))
+  }
+  return known
+}
+
+/** Which assign entries match a page, which of them decide something there, and what their excepts shut out. */
 function entriesOn({ page, resolved, sights }: PageSight) {
   const templates = resolved.assignments.templatesFor(page.facts)
   const settings = resolved.assignments.settingsFor(page.facts, page.choice.template?.id ?? null)
@@ -81,7 +100,9 @@ function entriesOn({ page, resolved, sights }: PageSight) {
       )
     )
   })
+  const excepted = exceptingIn(resolved).match(page.facts, page.core.template?.id ?? null)
   return {
+    selectors: excepted.map(({ entry }) => ({ ...entry, isShut: entry.isShut(page) })),
     matched: [...templates, ...settings].map(({ entry }) => entry.index),
     deciding: [...chosen, ...deciding].map(({ entry }) => entry.index),
   }

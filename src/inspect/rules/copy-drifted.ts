@@ -24,17 +24,17 @@ theme: { layout: { header: { use: top } } }
   message: ({ worst }) =>
     `${worst.words?.['what'] ?? ''} of "${worst.words?.['copy'] ?? ''}" has drifted from "${worst.words?.['source'] ?? ''}", which it is a copy of`,
   advice: 'say the same again, or name it among own',
-  check({ resolved }, report) {
-    for (const section of ['templates', 'surrounds'] as const)
-      for (const { copy, source, parts } of copiesOf(resolved, section))
-        for (const { path, at, sourceAt } of parts)
-          report({
-            at,
-            pages: [],
-            numbers: {},
-            words: { what: path, copy, source, sourceAt },
-            related: [{ pointer: sourceAt, because: 'the source' }],
-          })
+  keys: ['templates', 'surrounds'],
+  judge(_tally, { resolved }, report, section) {
+    for (const { copy, source, parts } of copiesOf(resolved, section as 'templates' | 'surrounds'))
+      for (const { path, at, sourceAt } of parts)
+        report({
+          at,
+          pages: [],
+          numbers: {},
+          words: { what: path, copy, source, sourceAt },
+          related: [{ pointer: sourceAt, because: 'the source' }],
+        })
   },
   propose: ({ at, worst }, { site }) => {
     const value = valueAt(site.data as unknown as Json, worst.words?.['sourceAt'] ?? '')

@@ -1,4 +1,3 @@
-import { plainPath } from '../../model/check-names.js'
 import { toPointer } from '../../model/json.js'
 import { setAt } from '../propose.js'
 import { siteRule } from '../rule.js'
@@ -19,10 +18,11 @@ export const frontUnassigned = siteRule({
       ? 'no page is said to be the front page'
       : `the page "${worst.words['page']}" has the path /, where the front page answers`,
   advice: 'say purposes: { front: … }, and give every other page a path of its own',
-  check({ site }, report) {
+  keys: ['front'],
+  judge(_tally, { site }, report) {
     const front = site.data.purposes?.front
     const hasFront = front !== undefined && site.pageData(front) !== undefined
-    const root = site.pageIds.find((id) => plainPath(site.pageData(id)?.path ?? '') === '/')
+    const root = site.pageAt('/')
     if (!hasFront)
       report({
         at: site.data.purposes ? '/purposes' : '/site',

@@ -1,4 +1,5 @@
 import { toPointer } from '../../model/json.js'
+import type { Deciding } from '../deciding.js'
 import type { PageSight } from '../page-sight.js'
 import { overridePages, pagesInWords } from '../propose.js'
 import { siteRule } from '../rule.js'
@@ -20,22 +21,23 @@ pages: { visit: { path: /visit, title: Visit, layout: { findable: false }, share
   numbers: [],
   message: ({ worst }) => `search engines are kept out, yet it ${worst.words?.['how'] ?? 'is linked'}`,
   advice: 'let it be found, or take it out of the menu',
-  digests: [menusOn, hiddenBy],
-  check(survey, report) {
-    const { data } = survey.site
-    const printed = new Set(survey.pages.flatMap((page) => survey.digest(menusOn, page)))
+  marks(sight, mark) {
+    for (const menu of menusOn(sight)) mark('', `menu ${menu}`)
+    const decider = hiddenBy(sight)
+    if (decider) mark('', HIDDEN, { decider, isFront: sight.page.facts.purposes.includes('front') })
+  },
+  judge(tally, { site }, report) {
+    if (tally.count(HIDDEN) === 0) return
     const linked = new Map<string, string>()
-    for (const id of printed)
-      for (const { page } of data.menus?.[id] ?? []) if (page !== undefined) linked.set(page, id)
-    for (const page of survey.pages) {
-      const decider = survey.digest(hiddenBy, page)
-      if (!decider) continue
-      const menu = linked.get(page.id)
-      const isFront = page.facts.purposes.includes('front')
+    for (const [id, entries] of Object.entries(site.data.menus ?? {}))
+      if (tally.count(`menu ${id}`) > 0) for (const { page } of entries) if (page !== undefined) linked.set(page, id)
+    for (const { page, detail } of tally.marks(HIDDEN)) {
+      const { decider, isFront } = detail as HiddenPage
+      const menu = linked.get(page)
       if (!isFront && menu === undefined) continue
       report({
         ...decider,
-        pages: [page.id],
+        pages: [page],
         numbers: {},
         words: { how: isFront ? 'is the front page' : `stands in the menu "${menu}"` },
         ...(menu !== undefined && { related: [{ pointer: toPointer(['menus', menu]), because: 'the menu' }] }),
@@ -50,6 +52,13 @@ pages: { visit: { path: /visit, title: Visit, layout: { findable: false }, share
     },
   ],
 })
+
+const HIDDEN = 'hidden'
+
+interface HiddenPage {
+  readonly decider: Deciding
+  readonly isFront: boolean
+}
 
 /** The menus that a live page prints. */
 function menusOn({ isPublished, sights }: PageSight): readonly string[] {

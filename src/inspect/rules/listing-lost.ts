@@ -18,22 +18,20 @@ pages: { visit: { path: /visit, title: Visit, kind: article } }
   message: ({ worst }) =>
     `${worst.numbers['pages']} published pages of kind ${worst.words?.['kind'] ?? ''} are listed nowhere`,
   advice: 'make a page that lists them, and say so in purposes.listing',
-  digests: [listingsOn],
-  check(survey, report) {
+  marks(sight, mark) {
+    if (!sight.isPublished) return
+    mark(sight.page.facts.kind, 'page')
+    for (const kind of listingsOn(sight)) mark(kind, 'listing')
+  },
+  judge(tally, survey, report, kind) {
     const { data } = survey.site
-    const pages = new Map<string, string[]>()
-    const listed = new Set<string>()
-    for (const page of survey.pages) {
-      for (const kind of survey.digest(listingsOn, page)) listed.add(kind)
-      if (page.data.status !== 'draft') pages.set(page.facts.kind, [...(pages.get(page.facts.kind) ?? []), page.id])
-    }
-    for (const [kind, ids] of pages) {
-      const isListed = own(data.kinds, kind)?.listed ?? kind === 'article'
-      const listing = own(data.purposes?.listing, kind)
-      if (!isListed || listed.has(kind) || (listing !== undefined && survey.page(listing))) continue
-      const at = own(data.kinds, kind) ? toPointer(['kinds', kind]) : toPointer(['pages', ids[0] as string, 'kind'])
-      report({ at, pages: ids, numbers: { pages: ids.length }, words: { kind } })
-    }
+    const isListed = own(data.kinds, kind)?.listed ?? kind === 'article'
+    const listing = own(data.purposes?.listing, kind)
+    if (!isListed || tally.count('listing') > 0 || (listing !== undefined && survey.page(listing))) return
+    const ids = tally.marks('page').map(({ page }) => page)
+    if (ids.length === 0) return
+    const at = own(data.kinds, kind) ? toPointer(['kinds', kind]) : toPointer(['pages', ids[0] as string, 'kind'])
+    report({ at, pages: ids, numbers: { pages: ids.length }, words: { kind } })
   },
 })
 

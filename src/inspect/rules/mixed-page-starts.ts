@@ -25,28 +25,22 @@ pages:
   message: ({ worst }) =>
     `of the pages of the template ${worst.words?.['template'] ?? ''} ${worst.numbers['bands']} begin with a band and ${worst.numbers['texts']} with text, under one setting of the space before`,
   advice: 'use two templates, or pad the first section of the pages that begin with text',
-  digests: [startsOf],
-  check(survey, report) {
-    const groups = new Map<string, Start[]>()
-    for (const page of survey.pages)
-      for (const start of survey.digest(startsOf, page)) {
-        const key = `${start.template} ${start.viewport} ${start.decider.at}`
-        groups.set(key, [...(groups.get(key) ?? []), start])
-      }
-    for (const starts of groups.values()) {
-      const bands = starts.filter((s) => s.begins === 'band')
-      const texts = starts.filter((s) => s.begins === 'text')
-      const [first] = bands
-      if (!first || texts.length === 0) continue
-      report({
-        ...first.decider,
-        // The others look as they should, until the one setting is changed for these.
-        pages: (first.space > TOLERANCE_PX ? bands : texts).map((s) => s.page),
-        viewports: [first.viewport],
-        numbers: { bands: bands.length, texts: texts.length },
-        words: { template: first.template, instead: first.space > TOLERANCE_PX ? '0' : 'revert' },
-      })
-    }
+  marks(sight, mark) {
+    for (const start of startsOf(sight)) mark(`${start.template} ${start.viewport} ${start.decider.at}`, start.begins, start)
+  },
+  judge(tally, _survey, report) {
+    const [bands, texts] = [tally.count('band'), tally.count('text')]
+    if (bands === 0 || texts === 0) return
+    const first = tally.marks('band')[0]?.detail as Start
+    const isSpaced = first.space > TOLERANCE_PX
+    report({
+      ...first.decider,
+      // The others look as they should, until the one setting is changed for these.
+      pages: tally.marks(isSpaced ? 'band' : 'text').map(({ page }) => page),
+      viewports: [first.viewport],
+      numbers: { bands, texts },
+      words: { template: first.template, instead: isSpaced ? '0' : 'revert' },
+    })
   },
   propose: ({ pages, worst }, { site }) => {
     const without = worst.words?.['instead'] === '0'
@@ -62,7 +56,6 @@ pages:
 })
 
 interface Start {
-  readonly page: string
   readonly template: string
   readonly viewport: string
   readonly decider: Deciding
@@ -79,7 +72,6 @@ function startsOf({ page, sights }: PageSight): readonly Start[] {
     if (!begins) return []
     return [
       {
-        page: page.id,
         template,
         viewport: sight.view.viewport.name,
         decider: sight.decider('spacing.before'),

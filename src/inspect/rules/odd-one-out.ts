@@ -1,8 +1,7 @@
-import { facetsInPx } from '../../measure/facets.js'
+import { facetRecord, type FacetRecord } from '../../measure/facet-record.js'
 import { FACET_NAMES, FACETS, type Facet } from '../../model/facets.js'
 import type { ChainEntry } from '../../resolve/page.js'
 import { selectorsOf } from '../../select/selector.js'
-import type { PageSight } from '../page-sight.js'
 import { siteRule } from '../rule.js'
 import { Sight } from '../sight.js'
 import type { Survey } from '../survey.js'
@@ -32,45 +31,52 @@ pages:
   message: ({ worst }) =>
     `its ${worst.words?.['facet'] ?? 'layout'} is not that of ${Math.round((worst.numbers['share'] ?? 0) * 100)} % of the pages beside it`,
   advice: 'give it what the others have, or say on the page that it is meant to differ',
-  digests: [facetsOf],
-  check(survey, report) {
-    const groups = new Map<string, FacetView[]>()
-    for (const page of survey.pages)
-      for (const view of survey.digest(facetsOf, page)) groups.set(view.key, [...(groups.get(view.key) ?? []), view])
-    for (const views of groups.values()) {
-      const counts = new Map<string, number>()
-      for (const { value } of views) counts.set(value, (counts.get(value) ?? 0) + 1)
-      const [usual, times] = [...counts].reduce((a, b) => (b[1] > a[1] ? b : a), ['', 0] as [string, number])
-      const share = times / views.length
-      if (times < ODD_PAGES || share < ODD_SHARE || share === 1) continue
-      for (const { value, page, viewport, facet } of views) {
-        const at = value === usual ? undefined : deciderFor(survey, page, viewport, facet)
-        if (at !== undefined) report({ at, pages: [page], viewports: [viewport], numbers: { share }, words: { facet } })
-      }
+  marks({ page, sights }, mark) {
+    const group = `${page.facts.kind}\n${page.data.parent ?? ''}`
+    const record = facetRecord(page)
+    for (const { view } of sights) {
+      const viewport = view.viewport.name
+      const values = valuesByFacet(record[viewport] ?? {})
+      for (const facet of FACET_NAMES) mark(`${group}\n${facet}\n${viewport}`, values.get(facet) ?? '', { viewport, facet })
     }
+  },
+  looksAgain: true,
+  judge(tally, survey, report) {
+    const [usual, times] = tally
+      .values()
+      .map((value) => [value, tally.count(value)] as const)
+      .reduce((a, b) => (b[1] > a[1] ? b : a), ['', 0] as const)
+    const share = times / tally.count()
+    if (times < ODD_PAGES || share < ODD_SHARE || share === 1) return
+    for (const value of tally.values())
+      if (value !== usual)
+        for (const { page, detail } of tally.marks(value)) {
+          const { viewport, facet } = detail as FacetView
+          const at = deciderFor(survey, page, viewport, facet)
+          if (at !== undefined) report({ at, pages: [page], viewports: [viewport], numbers: { share }, words: { facet } })
+        }
   },
 })
 
 interface FacetView {
-  /** One for each kind, parent, facet and viewport. */
-  readonly key: string
-  readonly value: string
-  readonly page: string
   readonly viewport: string
   readonly facet: Facet
 }
 
-function facetsOf({ page, sights }: PageSight): readonly FacetView[] {
-  const group = `${page.facts.kind}\n${page.data.parent ?? ''}`
-  return sights.flatMap((sight) => {
-    const facets = facetsInPx(sight.measure)
-    const viewport = sight.view.viewport.name
-    return FACET_NAMES.map((facet): FacetView => ({
-      key: `${group}\n${facet}\n${viewport}`,
-      value: JSON.stringify(facets[facet]),
-      ...{ page: page.id, viewport, facet },
-    }))
-  })
+const known = new WeakMap<object, ReadonlyMap<string, string>>()
+
+/** What each facet comes to, as a text to compare; many pages share the record, and so the texts. */
+function valuesByFacet(record: FacetRecord[string]): ReadonlyMap<string, string> {
+  let values = known.get(record)
+  if (!values) {
+    const parts = new Map<string, string[]>()
+    for (const [path, value] of Object.entries(record)) {
+      const facet = path.slice(0, path.indexOf('.'))
+      parts.set(facet, [...(parts.get(facet) ?? []), `${path} ${JSON.stringify(value)}`])
+    }
+    known.set(record, (values = new Map([...parts].map(([facet, list]) => [facet, list.sort().join('\n')]))))
+  }
+  return values
 }
 
 /** What decides a facet of a page; `undefined` where that is set for this page alone. */
@@ -80,8 +86,8 @@ function deciderFor({ resolved, now }: Survey, id: string, viewport: string, fac
   const deciders = Object.keys(FACETS[facet]).flatMap((property) => view.decider(`${facet}.${property}`) ?? [])
   const chosen = page.choice.chain.find((voice) => voice.outcome === 'wins')
   const namesIt = (pointer: string | undefined): boolean => {
-    const entry = resolved.site.data.assign?.[Number(/^\/assign\/(\d+)/.exec(pointer ?? '')?.[1])]
-    return selectorsOf(entry?.where).some((s) => s.page !== undefined || s.path !== undefined)
+    const entry = resolved.assignments.entries[Number(/^\/assign\/(\d+)/.exec(pointer ?? '')?.[1])]
+    return selectorsOf(entry?.data.where).some((s) => s.page !== undefined || s.path !== undefined)
   }
   const choseIt = chosen?.layer === 'page' || chosen?.layer === 'built' || namesIt(chosen?.pointer)
   const isForIt = ({ layer, at }: ChainEntry): boolean =>

@@ -1,6 +1,6 @@
 import { own, toPointer, type Json } from '../../model/json.js'
 import { removeAt, setAt } from '../propose.js'
-import { siteRule, type RelatedPointer } from '../rule.js'
+import { siteRule } from '../rule.js'
 import { REPEATED_PAGES, REPEATED_SHARE } from '../thresholds.js'
 import { ownLayer } from '../own-settings.js'
 import type { PageSight } from '../page-sight.js'
@@ -24,31 +24,25 @@ pages:
   message: ({ worst }) =>
     `${worst.numbers['pages']} pages of kind ${worst.words?.['kind'] ?? ''} (${Math.round((worst.numbers['share'] ?? 0) * 100)} %) say the same of ${worst.words?.['path'] ?? ''}`,
   advice: 'say it once, for the kind, and keep exceptions on pages',
-  digests: [overridesOf],
-  check(survey, report) {
-    const sizes = new Map<string, number>()
-    const said = new Map<string, { kind: string; path: string; value: Json; at: string[]; pages: string[] }>()
-    for (const page of survey.pages) {
-      const { kind } = page.facts
-      sizes.set(kind, (sizes.get(kind) ?? 0) + 1)
-      for (const { path, value, pointer } of survey.digest(overridesOf, page)) {
-        const key = `${kind} ${path} ${JSON.stringify(value)}`
-        const known = said.get(key) ?? { kind, path, value, at: [], pages: [] }
-        known.at.push(pointer)
-        known.pages.push(page.id)
-        said.set(key, known)
-      }
-    }
-    for (const { kind, path, value, at, pages } of said.values()) {
-      const share = pages.length / (sizes.get(kind) ?? 1)
-      if (pages.length < REPEATED_PAGES || share < REPEATED_SHARE) continue
-      const related = at.map((pointer): RelatedPointer => ({ pointer, because: 'says it' }))
+  marks(sight, mark) {
+    const { kind } = sight.page.facts
+    mark(kind, PAGE)
+    for (const { path, value, pointer } of overridesOf(sight)) mark(kind, `${path} ${JSON.stringify(value)}`, { path, pointer })
+  },
+  judge(tally, _survey, report, kind) {
+    const size = tally.count(PAGE)
+    for (const said of tally.values()) {
+      const pages = tally.count(said)
+      if (said === PAGE || pages < REPEATED_PAGES || pages / size < REPEATED_SHARE) continue
+      const marks = tally.marks(said)
+      const overrides = marks.map(({ detail }) => detail as OwnOverride)
+      const { path = '', pointer = '' } = overrides[0] ?? {}
       report({
-        at: at[0] as string,
-        pages,
-        numbers: { pages: pages.length, share },
-        words: { kind, path, value: JSON.stringify(value) },
-        related,
+        at: pointer,
+        pages: marks.map(({ page }) => page),
+        numbers: { pages, share: pages / size },
+        words: { kind, path, value: said.slice(path.length + 1) },
+        related: overrides.map(({ pointer: at }) => ({ pointer: at, because: 'says it' })),
       })
     }
   },
@@ -67,6 +61,14 @@ pages:
     ]
   },
 })
+
+/** What every page of a kind is counted under. */
+const PAGE = ''
+
+interface OwnOverride {
+  readonly path: string
+  readonly pointer: string
+}
 
 function overridesOf(sight: PageSight) {
   const at = toPointer(['pages', sight.page.id, 'layout'])

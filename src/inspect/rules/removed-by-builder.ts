@@ -26,20 +26,16 @@ pages: { visit: { path: /visit, title: Visit, built: { with: stave }, body: [ { 
   message: ({ worst }) =>
     `the builder took the ${worst.words?.['bar'] ?? ''} away, which ${Math.round((worst.numbers['share'] ?? 0) * 100)} % of the other pages of this kind show`,
   advice: 'show it again, or say on the page that it is meant to go',
-  digests: [barsOf],
-  check(survey, report) {
-    const views = survey.pages.flatMap((page) => survey.digest(barsOf, page))
-    const counts = new Map<string, { shown: number; all: number }>()
-    for (const { key, isShown } of views) {
-      const { shown, all } = counts.get(key) ?? { shown: 0, all: 0 }
-      counts.set(key, { shown: shown + (isShown ? 1 : 0), all: all + 1 })
-    }
-    for (const { key, page, viewport, bar, decider } of views) {
-      if (!decider) continue
-      const { shown = 0, all = 1 } = counts.get(key) ?? {}
-      const share = all > 1 ? shown / (all - 1) : 0
-      if (share >= SHOWN_BY_MOST)
-        report({ ...decider, pages: [page], viewports: [viewport], numbers: { share }, words: { bar } })
+  marks(sight, mark) {
+    for (const { key, value, ...view } of barsOf(sight)) mark(key, value, view)
+  },
+  judge(tally, _survey, report) {
+    const all = tally.count()
+    const share = all > 1 ? tally.count(SHOWN) / (all - 1) : 0
+    if (share < SHOWN_BY_MOST) return
+    for (const { page, detail } of tally.marks(REMOVED)) {
+      const { decider, viewport, bar } = detail as Removed
+      report({ ...decider, pages: [page], viewports: [viewport], numbers: { share }, words: { bar } })
     }
   },
   propose: ({ worst, pages }, { site }) => {
@@ -53,15 +49,19 @@ pages: { visit: { path: /visit, title: Visit, built: { with: stave }, body: [ { 
   },
 })
 
-interface BarView {
-  /** One for each kind, bar and viewport. */
-  readonly key: string
-  readonly page: string
+const [SHOWN, REMOVED, ELSE] = ['shown', 'removed', 'else'] as const
+
+interface Removed {
   readonly viewport: string
   readonly bar: Bar
-  readonly isShown: boolean
   /** Where it is absent by the builder's doing. */
-  readonly decider: Deciding | undefined
+  readonly decider: Deciding
+}
+
+interface BarView extends Partial<Removed> {
+  /** One for each kind, bar and viewport. */
+  readonly key: string
+  readonly value: typeof SHOWN | typeof REMOVED | typeof ELSE
 }
 
 function barsOf({ page, sights }: PageSight): readonly BarView[] {
@@ -70,14 +70,9 @@ function barsOf({ page, sights }: PageSight): readonly BarView[] {
       const viewport = sight.view.viewport.name
       const presence = sight.view.presence(`${bar}.presence`)
       const decider = presence === 'absent' ? byBuilder(sight, bar) : undefined
-      return {
-        key: `${page.facts.kind} ${bar} ${viewport}`,
-        page: page.id,
-        viewport,
-        bar,
-        isShown: presence === 'shown',
-        decider,
-      }
+      const key = `${page.facts.kind} ${bar} ${viewport}`
+      if (decider) return { key, value: REMOVED, viewport, bar, decider }
+      return { key, value: presence === 'shown' ? SHOWN : ELSE }
     }),
   )
 }

@@ -4,6 +4,7 @@ import type { PageSight } from '../page-sight.js'
 import { removeAt } from '../propose.js'
 import { siteRule } from '../rule.js'
 
+const [AWAKE, ASLEEP] = ['awake', 'asleep'] as const
 const LAYERS = new Set(['template', 'assign', 'builder', 'page'])
 
 /** A setting for something that is not printed. */
@@ -21,19 +22,13 @@ export const settingAsleep = siteRule({
   message: ({ worst, pages }) =>
     `${worst.words?.['path'] ?? 'it'} is set for ${pages.length === 1 ? 'a page' : `${pages.length} pages`} on which there is nothing of the kind to see`,
   advice: 'take it away, or show what it is for',
-  digests: [settingsOn],
-  check(survey, report) {
-    const reached = new Map<string, { path: string; pages: string[]; isAwake: boolean }>()
-    for (const page of survey.pages)
-      for (const { pointer, path, isAwake } of survey.digest(settingsOn, page)) {
-        const known = reached.get(pointer)
-        if (known) {
-          known.pages.push(page.id)
-          known.isAwake ||= isAwake
-        } else reached.set(pointer, { path, pages: [page.id], isAwake })
-      }
-    for (const [at, { path, pages, isAwake }] of reached)
-      if (!isAwake) report({ at, pages, numbers: {}, words: { path } })
+  marks(sight, mark) {
+    for (const { pointer, path, isAwake } of settingsOn(sight)) mark(pointer, isAwake ? AWAKE : ASLEEP, path)
+  },
+  judge(tally, _survey, report, at) {
+    if (tally.count(AWAKE) > 0) return
+    const marks = tally.marks(ASLEEP)
+    report({ at, pages: marks.map(({ page }) => page), numbers: {}, words: { path: marks[0]?.detail as string } })
   },
   propose: ({ at }, { site }) => [{ title: 'take it away; nothing changes', patch: removeAt(site, at) }],
 })

@@ -24,7 +24,11 @@ export const templateCopies = siteRule({
   message: ({ worst }) =>
     `"${worst.words?.['copy'] ?? ''}" differs from "${worst.words?.['source'] ?? ''}" ${worst.numbers['differ'] === 0 ? 'in nothing' : `only in ${worst.words?.['what'] ?? ''}`}`,
   advice: 'make one the base of the other, and keep only what differs',
-  check({ resolved }, report) {
+  keys: ['templates'],
+  judge(_tally, { resolved, site }, report) {
+    // What there is to compare is in the templates as they were read.
+    if (Object.keys(site.data.templates ?? {}).length < 2) return
+
     // Only templates that arrange the same are compared.
     const byArrange = new Map<string, Template[]>()
     for (const template of resolved.templates.values()) {
@@ -57,19 +61,51 @@ export const templateCopies = siteRule({
   },
 })
 
+const compared = new WeakMap<Template, WeakMap<Template, boolean>>()
+
+/** Whether one is nearly the other; two templates are compared once, for as long as both stay as they are. */
 function isCopy(a: Template, b: Template): boolean {
-  if (a.settings.values.size < COPY_SETTINGS || b.settings.values.size < COPY_SETTINGS) return false
-  if (a.data.base === b.id || b.data.base === a.id) return false
-  return differences(a, b).length <= COPY_DIFFERENCES
+  let others = compared.get(a)
+  if (!others) compared.set(a, (others = new WeakMap()))
+  let answer = others.get(b)
+  if (answer === undefined) others.set(b, (answer = isNearly(a, b)))
+  return answer
 }
 
-/** Property paths that two templates say differently, or only one says; what a copy's `own` names is meant to differ. */
-function differences(copy: Template, source: Template): readonly string[] {
-  const paths = new Set([...copy.settings.values.keys(), ...source.settings.values.keys()])
-  const said = (template: Template, path: string): string => JSON.stringify(saidBy(template, path))
-  return [...paths].filter(
-    (path) => said(copy, path) !== said(source, path) && !isOwn(copy.data.own, path) && !isOwn(source.data.own, path),
-  )
+function isNearly(a: Template, b: Template): boolean {
+  if (a.settings.values.size < COPY_SETTINGS || b.settings.values.size < COPY_SETTINGS) return false
+  if (a.data.base === b.id || b.data.base === a.id) return false
+  return differences(a, b, COPY_DIFFERENCES).length <= COPY_DIFFERENCES
+}
+
+const texts = new WeakMap<Template, ReadonlyMap<string, string>>()
+
+/** What a template says of each property, as a text to compare. */
+function textsOf(template: Template): ReadonlyMap<string, string> {
+  let known = texts.get(template)
+  if (!known) {
+    known = new Map([...template.settings.values].map(([path, { value }]) => [path, JSON.stringify(value)]))
+    texts.set(template, known)
+  }
+  return known
+}
+
+/**
+ * Property paths that two templates say differently, or only one says; what a copy's `own` names is meant to differ.
+ * Past `most` no more are looked for.
+ */
+function differences(copy: Template, source: Template, most = Infinity): readonly string[] {
+  const [mine, theirs] = [textsOf(copy), textsOf(source)]
+  const found: string[] = []
+  const look = (path: string): void => {
+    if (mine.get(path) !== theirs.get(path) && !isOwn(copy.data.own, path) && !isOwn(source.data.own, path)) found.push(path)
+  }
+  for (const path of mine.keys()) {
+    look(path)
+    if (found.length > most) return found
+  }
+  for (const path of theirs.keys()) if (!mine.has(path)) look(path)
+  return found
 }
 
 const saidBy = (template: Template, path: string): Json => template.settings.values.get(path)?.value ?? null

@@ -17,17 +17,16 @@ export const templatePassedOver = pageRule({
   advice: 'choose a template that is there and meant for this kind',
   check({ page }, report) {
     const instead = page.choice.template?.id
-    for (const entry of page.templateChain) {
+    for (const entry of page.choice.chain) {
       if (entry.outcome === 'wins') break
       const isBarred = entry.outcome === 'passed over' && (entry.layer === 'builder' || entry.layer === 'built')
       if (
         entry.outcome !== 'passed over' ||
-        !entry.at ||
         (isBarred && !entry.because.includes('the template "') && !entry.because.includes('no template "'))
       )
         continue
       report({
-        at: entry.at.pointer,
+        at: entry.pointer,
         numbers: {},
         words: { because: entry.because, instead: instead === undefined ? 'no template' : `"${instead}"` },
       })

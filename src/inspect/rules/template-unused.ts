@@ -3,6 +3,8 @@ import { namedTemplates } from '../../resolve/choose-template.js'
 import { siteRule } from '../rule.js'
 import { removeAt } from '../propose.js'
 
+const USED = 'used'
+
 /** A template that no page gets. */
 export const templateUnused = siteRule({
   id: 'template-unused',
@@ -16,9 +18,13 @@ export const templateUnused = siteRule({
   numbers: [],
   message: ({ worst }) => `no page gets the template "${worst.words?.['template'] ?? ''}"`,
   advice: 'assign it, or take it away',
-  check({ resolved, site }, report) {
-    const used = new Set<string>()
-    for (const page of resolved.pages()) for (const id of namedTemplates(resolved, page.facts, page.data)) used.add(id)
+  seesDormant: true,
+  marks({ page, resolved }, mark) {
+    for (const id of new Set(namedTemplates(resolved, page.facts, page.data))) mark(USED, id)
+  },
+  keys: [USED],
+  judge(tally, { site }, report) {
+    const used = new Set(tally.values())
     for (const { base } of Object.values(site.data.templates ?? {})) if (base !== undefined) used.add(base)
     for (const id of Object.keys(site.data.templates ?? {}))
       if (!used.has(id)) report({ at: toPointer(['templates', id]), pages: [], numbers: {}, words: { template: id } })

@@ -23,17 +23,15 @@ pages:
     return `no title is seen on ${pages.length} of the ${hidden} pages whose title this hides; ${replaced} of them show another instead`
   },
   advice: 'show the title on these pages, or give each a heading 1; else hide titles only where there is a replacement',
-  digests: [titlesOf],
-  check(survey, report) {
-    const counts = new Map<string, { hidden: number; replaced: number }>()
-    const views = survey.pages.flatMap((page) => survey.digest(titlesOf, page))
-    for (const { key, replaced } of views) {
-      const count = counts.get(key) ?? { hidden: 0, replaced: 0 }
-      counts.set(key, { hidden: count.hidden + 1, replaced: count.replaced + (replaced ? 1 : 0) })
+  marks(sight, mark) {
+    for (const { key, value, ...detail } of titlesOf(sight)) mark(key, value, detail)
+  },
+  judge(tally, _survey, report) {
+    const numbers = { hidden: tally.count(), replaced: tally.count(REPLACED) }
+    for (const { page, detail } of tally.marks(MISSING)) {
+      const { decider, viewport } = detail as HiddenTitle
+      report({ ...decider, pages: [page], viewports: [viewport], numbers })
     }
-    for (const { key, page, viewport, decider, missing } of views)
-      if (missing)
-        report({ ...decider, pages: [page], viewports: [viewport], numbers: { ...counts.get(key) } as Counts })
   },
   propose: ({ pages }, { site }) => [
     {
@@ -43,16 +41,14 @@ pages:
   ],
 })
 
-type Counts = { readonly hidden: number; readonly replaced: number }
+const [MISSING, REPLACED, UNNEEDED] = ['missing', 'replaced', 'unneeded'] as const
 
 interface HiddenTitle {
   /** One for each viewport and deciding place. */
   readonly key: string
-  readonly page: string
+  readonly value: typeof MISSING | typeof REPLACED | typeof UNNEEDED
   readonly viewport: string
   readonly decider: Deciding
-  readonly replaced: boolean
-  readonly missing: boolean
 }
 
 /** Where a live page's title is not shown, by whom, and whether something stands for it. */
@@ -66,7 +62,7 @@ function titlesOf({ page, isPublished, sights }: PageSight): readonly HiddenTitl
       const decider = sight.decider('title.presence')
       const viewport = sight.view.viewport.name
       const replaced = sight.seenTitles.length > 0 || sight.seesTopHeading
-      const key = `${viewport} ${decider.at}`
-      return { key, page: page.id, viewport, decider, replaced, missing: hasBody && !isFront && !replaced }
+      const value = replaced ? REPLACED : hasBody && !isFront ? MISSING : UNNEEDED
+      return { key: `${viewport} ${decider.at}`, value, viewport, decider }
     })
 }

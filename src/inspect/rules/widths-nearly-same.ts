@@ -25,22 +25,20 @@ pages: { visit: { path: /visit, title: Visit }, hours: { path: /hours, title: Ho
     return `a content width of ${px(width)} px, where ${px(other)} px is usual: ${px(apart)} px apart`
   },
   advice: 'use one of the two',
-  digests: [widthOf],
-  check(survey, report) {
-    const used = new Map<number, { page: string; decider: Deciding }[]>()
-    for (const page of survey.pages) {
-      const found = survey.digest(widthOf, page)
-      if (!found) continue
-      const width = Math.round(found.width * 100) / 100
-      used.set(width, [...(used.get(width) ?? []), { page: page.id, decider: found.decider }])
-    }
-    const usualFirst = [...used].sort(([a, x], [b, y]) => y.length - x.length || b - a)
-    usualFirst.forEach(([width, pages], index) => {
-      const near = usualFirst.slice(0, index).find(([other]) => isNear(width, other))
+  marks(sight, mark) {
+    const found = widthOf(sight)
+    if (found) mark('', String(Math.round(found.width * 100) / 100), found.decider)
+  },
+  judge(tally, _survey, report) {
+    const usualFirst = tally
+      .values()
+      .map((value) => ({ value, width: Number(value), pages: tally.count(value) }))
+      .sort((a, b) => b.pages - a.pages || b.width - a.width)
+    usualFirst.forEach(({ value, width }, index) => {
+      const near = usualFirst.slice(0, index).find((usual) => isNear(width, usual.width))
       if (!near) return
-      const [other] = near
-      for (const { page, decider } of pages)
-        report({ ...decider, pages: [page], numbers: { apart: Math.abs(width - other), width, other } })
+      const numbers = { apart: Math.abs(width - near.width), width, other: near.width }
+      for (const { page, detail } of tally.marks(value)) report({ ...(detail as Deciding), pages: [page], numbers })
     })
   },
   propose({ at, worst }, { site }) {

@@ -1,0 +1,61 @@
+import { toGroups } from '../inspect/groups.js'
+import { factsOf } from '../inspect/known-facts.js'
+import type { RuleFact } from '../inspect/rule-fact.js'
+import type { SiteFacts, Step } from '../inspect/site-facts.js'
+import { earlierStates } from '../inspect/site-facts.js'
+import type { ResolvedSite } from '../resolve/resolve-site.js'
+
+/** What is to be compared of a finding: where it holds, and how bad it is. */
+export interface FindingRecord {
+  readonly pages: readonly string[]
+  /** The first number of the worst case; `null` where the rule has none. */
+  readonly worst: number | null
+}
+
+/** Findings by their key. */
+export type FindingRecords = Readonly<Record<string, FindingRecord>>
+
+/** Some facts as findings, in the order of their keys. */
+export function recordFindings(facts: readonly RuleFact[]): FindingRecords {
+  const found = toGroups(facts).map(({ rule, group }): readonly [string, FindingRecord] => {
+    const [first] = rule.numbers.map((name) => group.worst.numbers[name]).filter((n) => n !== undefined)
+    const worst = first === undefined ? null : Math.round(first * 1000) / 1000
+    return [`${rule.id}@${group.at}`, { pages: group.pages, worst }]
+  })
+  return Object.fromEntries(found.sort(([a], [b]) => (a < b ? -1 : 1)))
+}
+
+/** Every finding of a site. */
+export const findingsOf = (resolved: ResolvedSite, now?: Date): FindingRecords =>
+  recordFindings(factsOf(resolved, { now }).all)
+
+/** The findings of two states that a change may have touched; of the others nothing is looked at. */
+export function changedFindings(
+  before: ResolvedSite,
+  after: ResolvedSite,
+  now?: Date,
+): { readonly before: FindingRecords; readonly after: FindingRecords } {
+  if (before === after) return { before: {}, after: {} }
+  const isLater = [...earlierStates(after)].includes(before)
+  const known = factsOf(before, { now })
+  return isLater ? touchedFindings(known, known.step(after)) : { before: recordFindings(known.all), after: findingsOf(after, now) }
+}
+
+/** The findings that a step takes away, brings or changes, as they were and as they are then. */
+export function touchedFindings(base: SiteFacts, step: Step): { readonly before: FindingRecords; readonly after: FindingRecords } {
+  const gone: RuleFact[] = []
+  const came: RuleFact[] = []
+  for (const delta of [...[...step.affected].map((id) => step.ofPage(id)), step.ofSite]) {
+    gone.push(...delta.gone)
+    came.push(...delta.came)
+  }
+  const keys = new Set([...gone, ...came].map(keyOf))
+  const isGone = new Set(gone)
+  const before = [...keys].flatMap((key) => base.byKey.get(key) ?? [])
+  return {
+    before: recordFindings(before),
+    after: recordFindings([...before.filter((fact) => !isGone.has(fact)), ...came]),
+  }
+}
+
+const keyOf = ({ rule, fact }: RuleFact): string => `${rule.id}@${fact.at}`

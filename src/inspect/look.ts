@@ -1,0 +1,140 @@
+import type { PageCore } from '../resolve/page.js'
+import type { ResolvedSite } from '../resolve/resolve-site.js'
+import { PageSight } from './page-sight.js'
+import { ReadSite, type ReadKey } from './reads.js'
+import type { PageRule, Rule, SiteRule, ViewRule } from './rule.js'
+import { siteFact, type RuleFact } from './rule-fact.js'
+
+/** The rules that are asked, by what they look at. */
+export interface AskedRules {
+  readonly all: readonly Rule[]
+  readonly ofPages: readonly (ViewRule | PageRule)[]
+  readonly ofSite: readonly SiteRule[]
+}
+
+export function askedRules(all: readonly Rule[]): AskedRules {
+  return {
+    all,
+    ofPages: all.filter((rule) => rule.scope === 'view' || rule.scope === 'page'),
+    ofSite: all.filter((rule) => rule.scope === 'site'),
+  }
+}
+
+/** What a page adds to the tallies of a rule about the whole site. */
+export interface Mark {
+  readonly rule: SiteRule
+  readonly key: string
+  readonly value: string
+  readonly page: string
+  readonly detail: unknown
+}
+
+/** All that was seen of one page, and what of the site it rests on. */
+export interface Look {
+  readonly core: PageCore
+  readonly reads: ReadonlySet<ReadKey>
+  readonly facts: readonly RuleFact[]
+  readonly marks: readonly Mark[]
+}
+
+/** Looks at the pages of one state of a site, and notes what of the site each look rests on. */
+export class Looker {
+  readonly resolved: ResolvedSite
+  readonly #now: Date
+  readonly #rules: AskedRules
+  readonly #seen: ReadSite
+  readonly #through: ResolvedSite
+
+  constructor(resolved: ResolvedSite, rules: AskedRules, now: Date) {
+    this.resolved = resolved
+    this.#now = now
+    this.#rules = rules
+    this.#seen = new ReadSite(resolved.site)
+    this.#through = resolved.seenThrough(this.#seen.site)
+  }
+
+  /** The site as the rules about it see it; what they read meanwhile is noted. */
+  during<T>(work: (resolved: ResolvedSite) => T, reads?: Set<ReadKey>): { readonly result: T; readonly reads: Set<ReadKey> } {
+    return this.#seen.during(() => work(this.#through), reads)
+  }
+
+  /** A look at one page that goes only as far as it is asked to. */
+  glance(id: string): Glance {
+    return new Glance(this, id, this.#rules, (resolved) => new PageSight(resolved, resolved.page(id), this.#now))
+  }
+
+  look(id: string): Look {
+    return this.glance(id).look
+  }
+}
+
+/** A look at one page, taken rule by rule; the page is measured once for all. */
+export class Glance {
+  readonly #looker: Looker
+  readonly #rules: AskedRules
+  readonly #makeSight: (resolved: ResolvedSite) => PageSight
+  readonly #reads = new Set<ReadKey>()
+  readonly #found = new Map<Rule, readonly RuleFact[]>()
+  readonly id: string
+  #sight: PageSight | undefined
+  #look: Look | undefined
+
+  constructor(looker: Looker, id: string, rules: AskedRules, makeSight: (resolved: ResolvedSite) => PageSight) {
+    this.#looker = looker
+    this.id = id
+    this.#rules = rules
+    this.#makeSight = makeSight
+  }
+
+  get sight(): PageSight {
+    return (this.#sight ??= this.#looker.during((resolved) => this.#makeSight(resolved), this.#reads).result)
+  }
+
+  /** What one rule sees. */
+  facts(rule: ViewRule | PageRule): readonly RuleFact[] {
+    let found = this.#found.get(rule)
+    if (!found) {
+      const { sight } = this
+      found = sight.page.dormant ? [] : this.#looker.during(() => ask(sight, rule), this.#reads).result
+      this.#found.set(rule, found)
+    }
+    return found
+  }
+
+  get look(): Look {
+    return (this.#look ??= this.#whole())
+  }
+
+  #whole(): Look {
+    const facts = this.#rules.ofPages.flatMap((rule) => this.facts(rule))
+    const { sight } = this
+    const isDormant = sight.page.dormant
+    const marks: Mark[] = []
+    const more: RuleFact[] = []
+    const viewports = sight.sights.map(({ view }) => view.viewport.name)
+    this.#looker.during(() => {
+      for (const rule of this.#rules.ofSite) {
+        if (isDormant && !rule.seesDormant) continue
+        rule.marks?.(sight, (key, value, detail) => void marks.push({ rule, key, value, page: this.id, detail }))
+        if (!isDormant) rule.onPage?.(sight, (fact) => void more.push(siteFact(rule, { ...fact, pages: [this.id] }, viewports)))
+      }
+    }, this.#reads)
+    return { core: sight.page.core, reads: this.#reads, facts: [...facts, ...more], marks }
+  }
+}
+
+function ask(sight: PageSight, rule: ViewRule | PageRule): readonly RuleFact[] {
+  const found: RuleFact[] = []
+  const page = sight.page.id
+  if (rule.scope === 'page') {
+    const viewports = sight.sights.map(({ view }) => view.viewport.name)
+    rule.check(sight, (fact) => {
+      found.push({ rule, fact, cases: viewports.map((viewport) => ({ ...fact, page, viewport })) })
+    })
+  } else
+    for (const each of sight.sights)
+      rule.check(each, (fact) => {
+        found.push({ rule, fact, cases: [{ ...fact, page, viewport: each.view.viewport.name }] })
+      })
+  return found
+}

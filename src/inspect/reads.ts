@@ -1,0 +1,147 @@
+import type { PageData, SiteData } from '../model/schema.js'
+import type { Site } from '../model/site.js'
+import { DEFAULT_KIND } from '../model/site.js'
+import { own } from '../model/json.js'
+import { plainPath } from '../model/paths.js'
+import { changedIds } from '../resolve/reach.js'
+
+/**
+ * Names what was read of a site: `menus/primary` one thing, `menus/*` which there are, `theme` a whole section,
+ * `pages/door/access` a key of a page, `pages/door` whether it is there, `path:/visit` and `listed:article` who has it.
+ */
+export type ReadKey = string
+
+/** Sections that are read thing by thing. */
+const BY_ID = new Set<keyof SiteData>([
+  ...(['kinds', 'templates', 'builders', 'surrounds', 'menus', 'assets', 'extensions', 'purposes'] as const),
+])
+const WHOLE = [
+  ...(['site', 'viewports', 'tokens', 'precedence', 'choose', 'locators', 'styles', 'typography', 'theme'] as const),
+  ...(['assign', 'inserts', 'policies', 'allow', 'severity'] as const),
+]
+
+/** A site that notes what is read of it, for as long as somebody wants to know. */
+export class ReadSite {
+  readonly site: Site
+  #reads: Set<ReadKey> | undefined
+
+  constructor(site: Site) {
+    this.site = this.#tracked(site)
+  }
+
+  /** What some work reads of the site. */
+  during<T>(work: () => T, reads = new Set<ReadKey>()): { readonly result: T; readonly reads: Set<ReadKey> } {
+    const around = this.#reads
+    this.#reads = reads
+    try {
+      return { result: work(), reads }
+    } finally {
+      this.#reads = around
+    }
+  }
+
+  #note(key: ReadKey): void {
+    this.#reads?.add(key)
+  }
+
+  #tracked(site: Site): Site {
+    const note = (key: ReadKey): void => this.#note(key)
+    const data = {} as Record<string, unknown>
+    for (const section of WHOLE) whenRead(data, section, () => (note(section), site.data[section]))
+    for (const section of BY_ID) {
+      const things = site.data[section] as object | undefined
+      const seen = things && watched(things, section, note)
+      whenRead(data, section, () => {
+        if (!seen) note(`${section}/*`)
+        return seen
+      })
+    }
+    whenRead(data, 'pages', () => (note('pages/*'), site.data.pages))
+    const pages = new Map<string, PageData>()
+    return {
+      ...site,
+      data: data as unknown as SiteData,
+      get pageIds() {
+        note('pages/*')
+        return site.pageIds
+      },
+      pageData: (id) => {
+        note(`pages/${id}`)
+        const page = site.pageData(id)
+        if (!page) return undefined
+        let seen = pages.get(id)
+        if (!seen) pages.set(id, (seen = watched(page, `pages/${id}`, note)))
+        return seen
+      },
+      pageAt: (path) => {
+        note(`path:${plainPath(path)}`)
+        return site.pageAt(path)
+      },
+      published: (kind) => {
+        note(`listed:${kind}`)
+        return site.published(kind)
+      },
+    }
+  }
+}
+
+const whenRead = (holder: object, key: string, get: () => unknown): void =>
+  void Object.defineProperty(holder, key, { enumerable: true, get })
+
+/** A map whose entries are noted when they are asked for. */
+function watched<T extends object>(things: T, name: string, note: (key: ReadKey) => void): T {
+  const keys = new Map<string, ReadKey>()
+  const asked = (key: string | symbol): void => {
+    if (typeof key === 'symbol') return
+    let known = keys.get(key)
+    if (known === undefined) keys.set(key, (known = `${name}/${key}`))
+    note(known)
+  }
+  return new Proxy(things, {
+    get: (target, key) => {
+      asked(key)
+      return Reflect.get(target, key) as unknown
+    },
+    has: (target, key) => {
+      asked(key)
+      return Reflect.has(target, key)
+    },
+    getOwnPropertyDescriptor: (target, key) => {
+      asked(key)
+      return Reflect.getOwnPropertyDescriptor(target, key)
+    },
+    ownKeys: (target) => {
+      note(`${name}/*`)
+      return Reflect.ownKeys(target)
+    },
+  })
+}
+
+/** What of two states of a site reads differently; `edited` are the pages that may differ. */
+export function changedReads(before: Site, after: Site, edited: Iterable<string>): ReadonlySet<ReadKey> {
+  const changed = new Set<ReadKey>()
+  const [a, b] = [before.data, after.data]
+  for (const section of WHOLE) if (a[section] !== b[section]) changed.add(section)
+  for (const section of BY_ID) {
+    if (a[section] === b[section]) continue
+    changed.add(`${section}/*`)
+    for (const id of changedIds(a[section] as never, b[section] as never)) changed.add(`${section}/${id}`)
+  }
+  if (before.pageIds !== after.pageIds) changed.add('pages/*')
+  for (const id of edited) {
+    const [old, now] = [before.pageData(id), after.pageData(id)]
+    if (old === now) continue
+    changed.add('pages/*')
+    if (!old || !now) changed.add(`pages/${id}`)
+    if (!old || !now || Object.keys(old).length !== Object.keys(now).length) changed.add(`pages/${id}/*`)
+    for (const key of new Set([...Object.keys(old ?? {}), ...Object.keys(now ?? {})]))
+      if (own(old as never, key) !== own(now as never, key)) changed.add(`pages/${id}/${key}`)
+    if (old?.path !== now?.path)
+      for (const page of [old, now]) if (page) changed.add(`path:${plainPath(page.path)}`)
+    const listed = (page: PageData | undefined): string | undefined =>
+      page && page.status !== 'draft' ? (page.kind ?? DEFAULT_KIND) : undefined
+    if (listed(old) !== listed(now) || !old || !now)
+      for (const kind of [listed(old), listed(now)]) if (kind !== undefined) changed.add(`listed:${kind}`)
+  }
+  return changed
+}

@@ -1,0 +1,29 @@
+import type { Case, Fact, Rule, SiteFact } from './rule.js'
+
+/** A fact with the rule that saw it and every place where it holds. */
+export interface RuleFact {
+  readonly rule: Rule
+  readonly fact: Fact
+  /** None where it is about no page. */
+  readonly cases: readonly Case[]
+}
+
+/** A fact about the site, spread over the pages and viewports at which it holds. */
+export function siteFact(rule: Rule, fact: SiteFact, allViewports: readonly string[]): RuleFact {
+  const { pages, viewports = allViewports, ...rest } = fact
+  const cases = pages.flatMap((page) => viewports.map((viewport) => ({ ...rest, page, viewport })))
+  return { rule, fact: rest, cases }
+}
+
+/** How often each rule speaks of each page at each viewport; pointers may move with a change, these do not. */
+export type Counts = Map<string, number>
+
+/** One key for each page and viewport of a fact; the rule alone where it is about no page. */
+export const keysOf = ({ rule, cases }: RuleFact): readonly string[] =>
+  cases.length > 0 ? cases.map((c) => `${rule.id} ${c.page} ${c.viewport}`) : [rule.id]
+
+/** Adds how often facts are seen, or takes it off. */
+export function addCounts(counts: Counts, facts: Iterable<RuleFact>, times: 1 | -1 = 1): Counts {
+  for (const fact of facts) for (const key of keysOf(fact)) counts.set(key, (counts.get(key) ?? 0) + times)
+  return counts
+}

@@ -1,0 +1,481 @@
+import equal from 'fast-deep-equal'
+import { LayeredMap } from '../model/layered-map.js'
+import { Renumbering } from '../resolve/renumbered.js'
+import type { ResolvedSite, SiteChange } from '../resolve/resolve-site.js'
+import { Allowances, rulesAllowedAnew, type Usage } from './allowances.js'
+import { Looker, type AskedRules, type Glance, type Look, type Mark } from './look.js'
+import { changedReads, type ReadKey } from './reads.js'
+import type { Allowance, SiteRule } from './rule.js'
+import { siteFact, type RuleFact } from './rule-fact.js'
+import { RULES } from './rules/index.js'
+import { Survey } from './survey.js'
+import { HeldTally } from './tally.js'
+
+/** What is known of a rule about the whole site. */
+interface Judged {
+  readonly tallies: LayeredMap<HeldTally>
+  /** What was seen under each key. */
+  readonly facts: LayeredMap<readonly RuleFact[]>
+}
+
+/** Who rests on what was read: pages by their ids, judgements by rule and key. Some of them may not any more. */
+type Readers<T> = Map<ReadKey, Set<T>>
+
+function addReaders<T>(readers: Readers<T>, reads: Iterable<ReadKey>, reader: T): void {
+  for (const key of reads) {
+    const known = readers.get(key)
+    if (known) known.add(reader)
+    else readers.set(key, new Set([reader]))
+  }
+}
+
+/** Facts that a change takes away, and those that it brings. */
+export interface FactsDelta {
+  readonly gone: readonly RuleFact[]
+  readonly came: readonly RuleFact[]
+}
+
+interface Parts {
+  readonly looks: LayeredMap<Look>
+  readonly readers: Readers<string>
+  /** By rule, the keys whose judgement rests on what was read. */
+  readonly judgements: ReadonlyMap<SiteRule, Readers<string>>
+  readonly judged: ReadonlyMap<SiteRule, Judged>
+  readonly allowances: Allowances
+}
+
+/**
+ * All that rules see of a site. From what is known of one state that of another is worked out by looking again at what
+ * depends on what changed, and at nothing else.
+ */
+export class SiteFacts {
+  readonly resolved: ResolvedSite
+  readonly rules: AskedRules
+  readonly now: Date
+  readonly #parts: Parts
+  #all: readonly RuleFact[] | undefined
+  #usage: Usage | undefined
+  #byKey: ReadonlyMap<string, readonly RuleFact[]> | undefined
+
+  private constructor(resolved: ResolvedSite, rules: AskedRules, now: Date, parts: Parts) {
+    this.resolved = resolved
+    this.rules = rules
+    this.now = now
+    this.#parts = parts
+  }
+
+  /** Looks at every page of a site; yields after each. */
+  static *gather(resolved: ResolvedSite, rules: AskedRules, now: Date): Generator<void, SiteFacts> {
+    const looker = new Looker(resolved, rules, now)
+    const looks = new Map<string, Look>()
+    const readers: Readers<string> = new Map()
+    const marks = new Map<SiteRule, Mark[]>(rules.ofSite.map((rule) => [rule, []]))
+    for (const id of resolved.pageIds) {
+      const look = looker.look(id)
+      looks.set(id, look)
+      addReaders(readers, look.reads, id)
+      for (const mark of look.marks) marks.get(mark.rule)?.push(mark)
+      yield
+    }
+    const judgements = new Map(rules.ofSite.map((rule) => [rule, new Map() as Readers<string>]))
+    const judged = new Map(
+      [...marks].map(([rule, ofRule]): readonly [SiteRule, Judged] => {
+        const tallies = new Map([...byKey(ofRule)].map(([key, list]) => [key, HeldTally.of(list)]))
+        const facts = new Map<string, readonly RuleFact[]>()
+        for (const key of new Set([...(rule.keys ?? []), ...tallies.keys()])) {
+          const found = judge(looker, rule, now, key, tallies.get(key), judgements.get(rule))
+          if (found.length > 0) facts.set(key, found)
+        }
+        return [rule, { tallies: LayeredMap.of(tallies), facts: LayeredMap.of(facts) }]
+      }),
+    )
+    const allowances = new Allowances(resolved)
+    return new SiteFacts(resolved, rules, now, { looks: LayeredMap.of(looks), readers, judgements, judged, allowances })
+  }
+
+  look(id: string): Look | undefined {
+    return this.#parts.looks.get(id)
+  }
+
+  get allowances(): Allowances {
+    return this.#parts.allowances
+  }
+
+  /** What all rules see, less what is allowed. */
+  get all(): readonly RuleFact[] {
+    return (this.#all ??= [...this.#seen(), ...this.unusedFacts(this.allowances, this.usage)])
+  }
+
+  /** What all rules see, less what is allowed, by rule and deciding place. */
+  get byKey(): ReadonlyMap<string, readonly RuleFact[]> {
+    if (this.#byKey) return this.#byKey
+    const found = new Map<string, RuleFact[]>()
+    for (const each of this.all) {
+      const key = `${each.rule.id}@${each.fact.at}`
+      const known = found.get(key)
+      if (known) known.push(each)
+      else found.set(key, [each])
+    }
+    return (this.#byKey = found)
+  }
+
+  /** How often each entry of `allow` let something pass. */
+  get usage(): Usage {
+    if (!this.#usage) this.#seen()
+    return this.#usage as Usage
+  }
+
+  #seen(): readonly RuleFact[] {
+    const usage: Usage = new Map()
+    const facts = this.allowances.pass([...this.everyFact()], usage)
+    this.#usage = usage
+    return facts
+  }
+
+  /** Every fact, allowed or not: of pages in their order, then of the site. */
+  *everyFact(): Iterable<RuleFact> {
+    const { looks, judged } = this.#parts
+    for (const id of this.resolved.pageIds) yield* looks.get(id)?.facts ?? []
+    for (const { facts } of judged.values()) for (const key of facts.keys) yield* facts.get(key) ?? []
+  }
+
+  /** What is said of entries of `allow` that let nothing pass; that is known only when every rule was asked. */
+  unusedFacts(allowances: Allowances, usage: Usage): readonly RuleFact[] {
+    const { all } = this.rules
+    const severity = this.resolved.site.data.severity ?? {}
+    const last = all.filter((rule) => rule.scope === 'allow')
+    if (last.length === 0 || allowances.isEmpty) return []
+    if (!RULES.every((rule) => all.includes(rule) || severity[rule.id] === 'none')) return []
+    const unused = allowances.all.filter((gate) => (usage.get(gate.data) ?? 0) === 0 && isHeard(gate))
+    const found: RuleFact[] = []
+    for (const rule of last) rule.check(unused, (fact) => void found.push(siteFact(rule, fact, [])))
+    return found
+  }
+
+  /** The step from here to a state that a change has made out of this one. */
+  step(after: ResolvedSite): Step {
+    return new Step(this, this.#parts, after)
+  }
+
+  /** What is known after a step. */
+  static after(step: Step, parts: Parts): SiteFacts {
+    return new SiteFacts(step.after, step.base.rules, step.base.now, parts)
+  }
+}
+
+const OF_REALITY = new Set(RULES.filter((rule) => rule.scope === 'reality').map((rule) => rule.id))
+/** What only observing real pages may find is not known to be permitted for nothing. */
+const isHeard = ({ rules }: Allowance): boolean => !rules.every((rule) => OF_REALITY.has(rule))
+
+function byKey(marks: readonly Mark[]): Map<string, Mark[]> {
+  const found = new Map<string, Mark[]>()
+  for (const mark of marks) {
+    const known = found.get(mark.key)
+    if (known) known.push(mark)
+    else found.set(mark.key, [mark])
+  }
+  return found
+}
+
+const positions = new WeakMap<readonly string[], ReadonlyMap<string, number>>()
+
+/** Where a page stands in the order of its site. */
+export function positionIn({ pageIds }: ResolvedSite): (page: string) => number {
+  let known = positions.get(pageIds)
+  if (!known) positions.set(pageIds, (known = new Map(pageIds.map((id, n) => [id, n]))))
+  return (page) => known.get(page) ?? 0
+}
+
+/** What one rule sees under a key; what of the site it rests on is noted. */
+function judge(
+  looker: Looker,
+  rule: SiteRule,
+  now: Date,
+  key: string,
+  tally = new HeldTally(),
+  readers?: Readers<string>,
+): readonly RuleFact[] {
+  const found: RuleFact[] = []
+  const position = positionIn(looker.resolved)
+  const { reads } = looker.during((resolved) => {
+    const survey = new Survey(resolved, now)
+    rule.judge(tally.inOrder(position), survey, (fact) => void found.push(siteFact(rule, fact, survey.viewports)), key)
+  })
+  if (readers) addReaders(readers, reads, key)
+  return found
+}
+
+/** What a step changes of what is known of a rule about the whole site. */
+interface JudgedChange {
+  readonly tallies: ReadonlyMap<string, HeldTally>
+  readonly facts: ReadonlyMap<string, readonly RuleFact[] | undefined>
+}
+
+/** What a change does to what rules see; each page that it affects is looked at when it is asked for, and once. */
+export class Step {
+  readonly base: SiteFacts
+  readonly after: ResolvedSite
+  /** Pages to look at again, in no order; those that are gone included. */
+  readonly affected: ReadonlySet<string>
+  readonly allowances: Allowances
+  readonly #parts: Parts
+  readonly #looker: Looker
+  readonly #changed: ReadonlySet<ReadKey>
+  readonly #renumbering: Renumbering
+  readonly #glances = new Map<string, Glance>()
+  #judged: { readonly changes: ReadonlyMap<SiteRule, JudgedChange>; readonly delta: FactsDelta } | undefined
+
+  constructor(base: SiteFacts, parts: Parts, after: ResolvedSite) {
+    this.base = base
+    this.after = after
+    this.#parts = parts
+    this.#looker = new Looker(after, base.rules, base.now)
+    const { edited, reach, renumbering } = changesSince(base.resolved, after)
+    this.#renumbering = renumbering
+    const [a, b] = [base.resolved.site, after.site]
+    this.#changed = changedReads(a, b, edited)
+    const affected = new Set(reach === 'all' ? [...a.pageIds, ...b.pageIds] : reach)
+    for (const key of this.#changed) for (const id of parts.readers.get(key) ?? []) affected.add(id)
+    for (const id of affected) if (!a.pageData(id) && !b.pageData(id)) affected.delete(id)
+    this.affected = affected
+    this.allowances = new Allowances(after, allowingPages(parts.allowances, after, edited))
+  }
+
+  /** A page as it is after the change; `undefined` where it is gone. */
+  glance(id: string): Glance | undefined {
+    if (!this.after.site.pageData(id)) return undefined
+    let glance = this.#glances.get(id)
+    if (!glance) this.#glances.set(id, (glance = this.#looker.glance(id)))
+    return glance
+  }
+
+  /** What the change does to the facts of one page, less what is allowed. */
+  ofPage(id: string): FactsDelta {
+    return this.#passed({ gone: this.base.look(id)?.facts ?? [], came: this.glance(id)?.look.facts ?? [] })
+  }
+
+  /** What it does to the facts about the site, less what is allowed. */
+  get ofSite(): FactsDelta {
+    const { base, allowances } = this
+    const { delta } = this.#judge()
+    if (base.allowances.isEmpty && allowances.isEmpty) return delta
+    const usage: Usage = new Map(base.usage)
+    for (const id of this.affected) {
+      base.allowances.pass(base.look(id)?.facts ?? [], usage, -1)
+      allowances.pass(this.glance(id)?.look.facts ?? [], usage)
+    }
+    const stays = this.#judgedByOthers(delta)
+    const gone = base.allowances.pass([...delta.gone, ...stays], usage, -1)
+    const came = allowances.pass([...delta.came, ...stays], usage)
+    return {
+      gone: [...gone, ...base.unusedFacts(base.allowances, base.usage)],
+      came: [...came, ...base.unusedFacts(allowances, usage)],
+    }
+  }
+
+  #passed({ gone, came }: FactsDelta): FactsDelta {
+    return { gone: this.base.allowances.pass(gone), came: this.allowances.pass(came) }
+  }
+
+  /** Facts that stay as they are, and that other entries of `allow` may let pass than before. */
+  #judgedByOthers(delta: FactsDelta): readonly RuleFact[] {
+    const rules = rulesAllowedAnew(this.base.allowances, this.allowances)
+    const regated = [...this.affected].filter((id) => this.base.look(id)?.core !== this.glance(id)?.look.core)
+    if (rules.size + regated.length === 0) return []
+    const pages = new Set(regated)
+    const redone = new Set(delta.gone)
+    for (const id of this.affected) for (const fact of this.base.look(id)?.facts ?? []) redone.add(fact)
+    const isOther = ({ rule, cases }: RuleFact): boolean => rules.has(rule.id) || cases.some(({ page }) => pages.has(page))
+    return [...this.base.everyFact()].filter((fact) => !redone.has(fact) && isOther(fact))
+  }
+
+  #judge() {
+    return (this.#judged ??= this.#judgeAgain())
+  }
+
+  #judgeAgain() {
+    const gone = new Map<SiteRule, Mark[]>()
+    const came = new Map<SiteRule, Mark[]>()
+    const add = (to: Map<SiteRule, Mark[]>, marks: readonly Mark[]): void => {
+      for (const mark of marks) {
+        const known = to.get(mark.rule)
+        if (known) known.push(mark)
+        else to.set(mark.rule, [mark])
+      }
+    }
+    for (const id of this.affected) {
+      const [old, now] = unlike(this.base.look(id)?.marks ?? [], this.glance(id)?.look.marks ?? [], this.#renumbering)
+      add(gone, old)
+      add(came, now)
+    }
+    const changes = new Map<SiteRule, JudgedChange>()
+    const delta = { gone: [] as RuleFact[], came: [] as RuleFact[] }
+    for (const [rule, known] of this.#parts.judged)
+      changes.set(rule, this.#judgeRule(rule, known, gone.get(rule) ?? [], came.get(rule) ?? [], delta))
+    return { changes, delta }
+  }
+
+  /** Everything is compared by the new numbers of list entries; what is known goes by the old ones. */
+  #judgeRule(
+    rule: SiteRule,
+    known: Judged,
+    gone: readonly Mark[],
+    came: readonly Mark[],
+    delta: { readonly gone: RuleFact[]; readonly came: RuleFact[] },
+  ): JudgedChange {
+    const renamed = this.#renumbering
+    const before = renamed.inverse
+    const [old, now] = [byKey(gone), byKey(came)]
+    const tallies = new Map<string, HeldTally>()
+    const tallyOf = (key: string): HeldTally =>
+      tallies.get(key) ?? (known.tallies.get(before.text(key)) ?? new HeldTally()).renamed(renamed)
+    for (const key of new Set([...old.keys(), ...now.keys()]))
+      tallies.set(key, tallyOf(key).with(old.get(key) ?? [], now.get(key) ?? []))
+    const readers = this.#parts.judgements.get(rule)
+    const readAnew = [...this.#changed].flatMap((key) => [...(readers?.get(key) ?? [])])
+    const facts = new Map<string, readonly RuleFact[] | undefined>()
+    for (const key of new Set([...tallies.keys(), ...readAnew.map((each) => renamed.text(each))])) {
+      const past = known.facts.get(before.text(key)) ?? []
+      const tally = tallyOf(key)
+      const isJudged = !tally.isEmpty || rule.keys?.includes(key)
+      const found = isJudged ? judge(this.#looker, rule, this.base.now, key, tally, readers) : []
+      if (past.length + found.length === 0) continue
+      delta.gone.push(...past)
+      delta.came.push(...found)
+      facts.set(key, found.length > 0 ? found : undefined)
+    }
+    return { tallies, facts }
+  }
+
+  #facts: SiteFacts | undefined
+
+  /** What is known of the site after the change. */
+  facts(): SiteFacts {
+    return (this.#facts ??= this.#arrive())
+  }
+
+  /** The looks at pages that stay as they are, by the new numbers of list entries. */
+  #renamedLooks(): LayeredMap<Look> {
+    const { looks } = this.#parts
+    const renamed = this.#renumbering
+    if (renamed.isEmpty) return looks
+    const stays = looks.keys.filter((id) => !this.affected.has(id))
+    return LayeredMap.of(
+      new Map(stays.map((id) => [id, renamedLook(looks.get(id) as Look, renamed, this.after.page(id).core)])),
+    )
+  }
+
+  #arrive(): SiteFacts {
+    const { readers, judgements } = this.#parts
+    const changes = new Map<string, Look | undefined>()
+    for (const id of this.affected) {
+      const look = this.glance(id)?.look
+      changes.set(id, look)
+      if (look) addReaders(readers, look.reads, id)
+    }
+    const looks = this.#renamedLooks().with(changes)
+    const renamed = this.#renumbering
+    const judged = new Map(
+      [...this.#judge().changes].map(([rule, change]): readonly [SiteRule, Judged] => {
+        const known = this.#parts.judged.get(rule) as Judged
+        const tallies = renamedMap(known.tallies, renamed, (tally) => tally.renamed(renamed))
+        const facts = renamedMap(known.facts, renamed, (list) => list.map((fact) => renamedFact(fact, renamed)))
+        return [rule, { tallies: tallies.with(withoutEmpty(change.tallies)), facts: facts.with(change.facts) }]
+      }),
+    )
+    return SiteFacts.after(this, { looks, readers, judgements, judged, allowances: this.allowances })
+  }
+}
+
+/** Marks of a page before and after, without those that stay; all of one key and value stay, or none. */
+function unlike(
+  before: readonly Mark[],
+  after: readonly Mark[],
+  renamed: Renumbering,
+): readonly [readonly Mark[], readonly Mark[]] {
+  const named = (marks: readonly Mark[]): Map<string, Mark[]> => {
+    const found = new Map<string, Mark[]>()
+    for (const mark of marks) {
+      const name = `${mark.rule.id}\n${mark.key}\n${mark.value}`
+      const known = found.get(name)
+      if (known) known.push(mark)
+      else found.set(name, [mark])
+    }
+    return found
+  }
+  const details = (marks: readonly Mark[]): readonly unknown[] => marks.map(({ detail }) => detail)
+  const old = named(renamed.isEmpty ? before : before.map((mark) => renamedMark(mark, renamed)))
+  const now = named(after)
+  for (const [name, marks] of now) {
+    const same = old.get(name)
+    if (!same || marks[0]?.rule.looksAgain || !equal(details(same), details(marks))) continue
+    old.delete(name)
+    now.delete(name)
+  }
+  return [[...old.values()].flat(), [...now.values()].flat()]
+}
+
+const renamedMark = (mark: Mark, renamed: Renumbering): Mark => {
+  const [key, detail] = [renamed.text(mark.key), renamed.value(mark.detail)]
+  return key === mark.key && detail === mark.detail ? mark : { ...mark, key, detail }
+}
+
+function renamedFact(each: RuleFact, renamed: Renumbering): RuleFact {
+  if (renamed.isEmpty) return each
+  const [fact, cases] = [renamed.value(each.fact), renamed.value(each.cases)]
+  return fact === each.fact && cases === each.cases ? each : { ...each, fact, cases }
+}
+
+function renamedLook(look: Look, renamed: Renumbering, core: Look['core']): Look {
+  const marks = look.marks.map((mark) => renamedMark(mark, renamed))
+  return { ...look, core, facts: look.facts.map((fact) => renamedFact(fact, renamed)), marks }
+}
+
+function renamedMap<V>(map: LayeredMap<V>, renamed: Renumbering, rename: (value: V) => V): LayeredMap<V> {
+  if (renamed.isEmpty) return map
+  return LayeredMap.of(new Map(map.keys.map((key) => [renamed.text(key), rename(map.get(key) as V)])))
+}
+
+const withoutEmpty = (tallies: ReadonlyMap<string, HeldTally>): Map<string, HeldTally | undefined> =>
+  new Map([...tallies].map(([key, tally]) => [key, tally.isEmpty ? undefined : tally]))
+
+/** The pages with entries of `allow` of their own. */
+function allowingPages(before: Allowances, after: ResolvedSite, edited: Iterable<string>): ReadonlySet<string> {
+  const changed = [...edited].filter((id) => before.pages.has(id) !== (after.site.pageData(id)?.allow !== undefined))
+  if (changed.length === 0) return before.pages
+  const pages = new Set(before.pages)
+  for (const id of changed)
+    if (after.site.pageData(id)?.allow) pages.add(id)
+    else pages.delete(id)
+  return pages
+}
+
+/** Past so many changes in a row a site is looked at afresh. */
+const MOST_STEPS = 100
+
+/** All that changed from one state to a later one. @throws {RangeError} Where the later one was not made out of it. */
+function changesSince(before: ResolvedSite, after: ResolvedSite): Omit<SiteChange, 'before'> {
+  const edited = new Set<string>()
+  const reached = new Set<string>()
+  let isAll = false
+  let renumbering = new Renumbering()
+  for (let here: ResolvedSite | undefined = after; here && here !== before;) {
+    const { change } = here as ResolvedSite
+    if (!change) throw new RangeError('expected a site that was made out of the other by changes')
+    for (const id of change.edited) edited.add(id)
+    renumbering = change.renumbering.then(renumbering)
+    if (change.reach === 'all') isAll = true
+    else for (const id of change.reach) reached.add(id)
+    here = change.before.deref()
+  }
+  return { edited, reach: isAll ? 'all' : reached, renumbering }
+}
+
+/** The states that a site was made out of, nearest first, as far as they are still there. */
+export function* earlierStates(resolved: ResolvedSite): Iterable<ResolvedSite> {
+  let here = resolved.change?.before.deref()
+  for (let n = 0; here && n < MOST_STEPS; n++) {
+    yield here
+    here = here.change?.before.deref()
+  }
+}

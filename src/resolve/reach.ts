@@ -1,0 +1,189 @@
+import equal from 'fast-deep-equal'
+import { definitionOf, PROPERTY_PATHS } from '../model/facets.js'
+import { isObject, own } from '../model/json.js'
+import type { SiteData } from '../model/schema.js'
+import type { Site } from '../model/site.js'
+import type { CompiledWhere } from '../select/selector.js'
+import { namedTemplates } from './choose-template.js'
+import type { Assignment } from './assignments.js'
+import { keepsOrder } from './renumbered.js'
+import type { Layout } from './layout.js'
+import type { PageCore } from './page.js'
+import type { PageIndex } from './page-index.js'
+import type { Prepared } from './prepare.js'
+import type { Template } from './templates.js'
+
+/** One state of a site, as far as it decides what pages get. */
+export interface SiteState {
+  readonly site: Site
+  readonly prepared: Prepared
+}
+
+/** The pages that may get something else by their settings; `all` where that cannot be told from any. */
+export type Reach = ReadonlySet<string> | 'all'
+
+/** Sections that decide for every page. */
+const EVERYWHERE = ['viewports', 'typography', 'extensions', 'precedence', 'choose', 'styles', 'locators'] as const
+
+/**
+ * The pages whose settings a change may reach: their template, what their layers say, their inserts. What is printed
+ * by names (surrounds, menus, assets) is not asked here.
+ *
+ * @param edited - Pages whose own data changed, came or went.
+ * @param index - Pages of the earlier state that are known to be as they were when it was made, and `others`, which are not.
+ */
+export function reachOf(
+  before: SiteState,
+  after: SiteState,
+  edited: ReadonlySet<string>,
+  pages: { readonly index: () => PageIndex; readonly others: readonly PageCore[] },
+): Reach {
+  const [a, b] = [before.site.data, after.site.data]
+  if (EVERYWHERE.some((key) => a[key] !== b[key])) return 'all'
+  if (a.theme !== b.theme && (a.theme.layout !== b.theme.layout || a.theme.template !== b.theme.template)) return 'all'
+  const reached = new Set(edited)
+  const add = (ids: Iterable<string>): void => {
+    for (const id of ids) reached.add(id)
+  }
+  const having = (test: (core: PageCore) => boolean, indexed: (index: PageIndex) => Iterable<string>): void => {
+    add(indexed(pages.index()))
+    for (const core of pages.others) if (test(core)) reached.add(core.id)
+  }
+  const matching = (where: CompiledWhere | undefined): void => {
+    if (where)
+      having(
+        ({ facts, template }) => where.match(facts, template?.id ?? null) !== undefined,
+        (index) => index.matching(where),
+      )
+  }
+  const isLed = (id: string): boolean => {
+    const [old, now] = [before.site.pageData(id), after.site.pageData(id)]
+    return old?.parent !== now?.parent || old?.path !== now?.path
+  }
+  const led = new Set([...edited].filter(isLed))
+  if (led.size > 0)
+    having(
+      ({ facts }) => facts.ancestors.some((id) => led.has(id)),
+      (index) => index.descendants(led),
+    )
+  for (const id of changedIds(a.kinds, b.kinds))
+    having(
+      ({ facts }) => facts.kind === id,
+      (index) => index.of('kind', id),
+    )
+  for (const id of changedIds(a.builders, b.builders))
+    having(
+      ({ facts }) => facts.builder === id,
+      (index) => index.of('builder', id),
+    )
+  if (a.purposes !== b.purposes)
+    for (const id of new Set([...before.prepared.purposes.keys(), ...after.prepared.purposes.keys()]))
+      if (!equal(before.prepared.purposes.get(id), after.prepared.purposes.get(id))) reached.add(id)
+  const templates = changedTemplates(before.prepared.templates, after.prepared.templates)
+  for (const id of templates.changed)
+    having(
+      ({ template }) => template?.id === id,
+      (index) => index.of('template', id),
+    )
+  for (const id of templates.choices)
+    having(
+      (core) => namedTemplates(namingIn(before), core.facts, core.data).includes(id),
+      (index) => index.naming(id),
+    )
+  const [old, now] = [before.prepared.assignments, after.prepared.assignments]
+  if (old !== now) {
+    const isSame = (x: Assignment, y: Assignment): boolean => x.nearness === y.nearness && x.facets === y.facets
+    for (const where of changedEntries(old.entries, now.entries, isSame, (entry) => entry.where)) matching(where)
+  }
+  const [was, is] = [before.prepared.inserts.entries, after.prepared.inserts.entries]
+  if (was !== is) {
+    const of = (list: typeof was) => list.map(({ entry, where }) => ({ ...entry, where }))
+    for (const where of changedEntries(of(was), of(is), () => true, (entry) => entry.where)) matching(where)
+  }
+  const names = new Set(NAMED.flatMap(([section, kinds]) => meaningChanged(a, b, section).flatMap((id) => kinds.map((of) => `${of} ${id}`))))
+  if (names.size > 0)
+    having(
+      ({ layout }) => mentions(layout, names),
+      (index) => [...index.layouts].flatMap(([layout, ids]) => (mentions(layout, names) ? ids : [])),
+    )
+  return reached
+}
+
+/** What the entries mean that came, went or are not the same any more; a new number alone changes nothing. */
+function changedEntries<T extends { readonly data: object }>(
+  before: readonly T[],
+  after: readonly T[],
+  isSame: (old: T, now: T) => boolean,
+  whereOf: (entry: T) => CompiledWhere,
+): readonly CompiledWhere[] {
+  const dataOf = ({ data }: T): object => data
+  if (!keepsOrder(before.map(dataOf), after.map(dataOf))) return [...before, ...after].map(whereOf)
+  const known = new Map(before.map((entry) => [entry.data, entry]))
+  const now = new Set(after.map(dataOf))
+  const differs = (entry: T): boolean => {
+    const old = known.get(entry.data)
+    return !old || !isSame(old, entry)
+  }
+  return [...before.filter(({ data }) => !now.has(data)), ...after.filter(differs)].map(whereOf)
+}
+
+type Things = Readonly<Record<string, object>> | undefined
+
+/** The ids of things that differ, came or went. */
+export function changedIds(before: Things, after: Things): readonly string[] {
+  if (before === after) return []
+  const ids = new Set([...Object.keys(before ?? {}), ...Object.keys(after ?? {})])
+  return [...ids].filter((id) => own(before, id) !== own(after, id))
+}
+
+/** Templates that differ, and those of which it changed who may choose them. */
+function changedTemplates(before: ReadonlyMap<string, Template>, after: ReadonlyMap<string, Template>) {
+  const changed = new Set<string>()
+  const choices = new Set<string>()
+  if (before !== after)
+    for (const id of new Set([...before.keys(), ...after.keys()])) {
+      const [old, now] = [before.get(id), after.get(id)]
+      if (old === now) continue
+      changed.add(id)
+      if (!old || !now || old.isOn !== now.isOn || !equal(old.for, now.for)) choices.add(id)
+    }
+  return { changed, choices }
+}
+
+const namingIn = ({ site, prepared: { templates, assignments } }: SiteState) => ({ site, templates, assignments })
+
+/** What settings can name, by the section that it stands in. */
+const NAMED = [
+  ['surrounds', ['header', 'footer', 'sidebar']],
+  ['menus', ['menu']],
+  ['assets', ['asset']],
+] as const
+
+/** Things of which it changed whether a name means them: they came, went, or are of another sort. */
+function meaningChanged(before: SiteData, after: SiteData, section: (typeof NAMED)[number][0]): readonly string[] {
+  const meaning = (data: SiteData, id: string): unknown => {
+    if (section !== 'surrounds') return own(data[section] as Things, id) !== undefined
+    const surround = own(data.surrounds, id)
+    return surround && [surround.as, surround.from]
+  }
+  return changedIds(before[section] as Things, after[section] as Things).filter(
+    (id) => !equal(meaning(before, id), meaning(after, id)),
+  )
+}
+
+/** The properties that name something, with what they name. */
+const NAMING = new Map(
+  PROPERTY_PATHS.flatMap((path) => {
+    const definition = definitionOf(path)
+    return definition?.type === 'id' ? [[path, definition.of] as const] : []
+  }),
+)
+
+/** Whether a layer of a layout names one of some things. */
+const mentions = ({ contributions }: Layout, names: ReadonlySet<string>): boolean =>
+  contributions.some(({ settings }) =>
+    [...NAMING].some(([path, of]) => {
+      const value = settings.values.get(path)?.value
+      return [isObject(value) ? Object.values(value) : value].flat().some((name) => names.has(`${of} ${String(name)}`))
+    }),
+  )

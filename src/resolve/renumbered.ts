@@ -1,0 +1,109 @@
+import type { SiteData } from '../model/schema.js'
+
+/** Lists of the document whose entries are named by their number. */
+export const NUMBERED = ['assign', 'inserts'] as const
+
+/** Where entries of lists stand that others were added before or taken from before: from their old number to the new. */
+export class Renumbering {
+  readonly #numbers: ReadonlyMap<string, ReadonlyMap<number, number>>
+
+  constructor(numbers: ReadonlyMap<string, ReadonlyMap<number, number>> = new Map()) {
+    this.#numbers = numbers
+  }
+
+  /** Between two states of a document; entries are told by their identity. */
+  static between(before: SiteData, after: SiteData): Renumbering {
+    const numbers = new Map<string, ReadonlyMap<number, number>>()
+    for (const section of NUMBERED) {
+      const moved = movedIn(before[section], after[section])
+      if (moved.size > 0) numbers.set(section, moved)
+    }
+    return new Renumbering(numbers)
+  }
+
+  get isEmpty(): boolean {
+    return this.#numbers.size === 0
+  }
+
+  /** The same and then another. */
+  then(other: Renumbering): Renumbering {
+    if (other.isEmpty) return this
+    if (this.isEmpty) return other
+    const numbers = new Map<string, ReadonlyMap<number, number>>()
+    for (const section of NUMBERED) {
+      const [first, second] = [this.#numbers.get(section), other.#numbers.get(section)]
+      const both = new Map<number, number>()
+      for (const old of new Set([...(first?.keys() ?? []), ...(second?.keys() ?? [])])) {
+        const step = first?.get(old) ?? old
+        both.set(old, second?.get(step) ?? step)
+      }
+      if (both.size > 0) numbers.set(section, both)
+    }
+    return new Renumbering(numbers)
+  }
+
+  /** The other way round. */
+  get inverse(): Renumbering {
+    return new Renumbering(
+      new Map([...this.#numbers].map(([section, moved]) => [section, new Map([...moved].map(([a, b]) => [b, a]))])),
+    )
+  }
+
+  /** A text in which pointers and names of entries are those of the new numbers. */
+  text(text: string): string {
+    if (this.isEmpty || !MENTIONS.test(text)) return text
+    return text
+      .replace(/\/(assign|inserts)\/(-?\d+)/g, (whole, section: string, number: string) => {
+        const now = this.#numbers.get(section)?.get(Number(number))
+        return now === undefined ? whole : `/${section}/${now}`
+      })
+      .replace(/\bassign entry (\d+)/g, (whole, number: string) => {
+        const now = this.#numbers.get('assign')?.get(Number(number) - 1)
+        return now === undefined ? whole : `assign entry ${now + 1}`
+      })
+  }
+
+  /** Any plain value, its texts as `text` gives them; the same object where nothing is renamed. */
+  value<T>(value: T): T {
+    if (typeof value === 'string') return this.text(value) as T
+    if (typeof value !== 'object' || value === null) return value
+    if (Array.isArray(value)) {
+      const list = value.map((each) => this.value(each as unknown))
+      return list.some((each, n) => each !== value[n]) ? (list as T) : value
+    }
+    let isChanged = false
+    const out: Record<string, unknown> = {}
+    for (const [key, each] of Object.entries(value)) {
+      const name = this.text(key)
+      out[name] = this.value(each as unknown)
+      isChanged ||= name !== key || out[name] !== each
+    }
+    return isChanged ? (out as T) : value
+  }
+}
+
+const MENTIONS = /\/(?:assign|inserts)\/-?\d|\bassign entry \d/
+
+/** Numbers of entries that are gone are below 0, and no two the same. */
+let lastGone = 0
+
+/** New numbers of entries that stay, by the old ones, where these differ. */
+function movedIn(before: readonly object[] | undefined, after: readonly object[] | undefined): Map<number, number> {
+  const moved = new Map<number, number>()
+  if (before === after || !before || !after) return moved
+  const numbers = new Map(after.map((entry, n) => [entry, n]))
+  before.forEach((entry, n) => {
+    const now = numbers.get(entry)
+    if (now !== undefined && now !== n) moved.set(n, now)
+  })
+  // What is gone must not be taken for what has its number now.
+  if (moved.size > 0) before.forEach((entry, n) => numbers.has(entry) || moved.set(n, --lastGone))
+  return moved
+}
+
+/** Whether the entries that stay follow each other as before: in a tie their order decides. */
+export function keepsOrder(before: readonly object[] | undefined, after: readonly object[] | undefined): boolean {
+  const numbers = new Map((after ?? []).map((entry, n) => [entry, n]))
+  const stays = (before ?? []).flatMap((entry) => numbers.get(entry) ?? [])
+  return stays.every((number, n) => n === 0 || number > (stays[n - 1] as number))
+}
