@@ -12,6 +12,7 @@ import {
   type Document,
   type Node,
   type Pair,
+  type Scalar,
   type YAMLMap,
   type YAMLSeq,
 } from 'yaml'
@@ -34,22 +35,139 @@ export class EditError extends Error {
  * @throws {EditError} Where the place cannot be found, or stands behind an alias.
  */
 export function editYaml(text: string, operation: TextOperation, isJson = false): string {
-  return new Editor(text, isJson).apply(operation)
+  return new YamlText(text, isJson).apply(operation).text
+}
+
+/** A text that operations are applied to one after the other. */
+export interface EditedText {
+  /** @throws {EditError} Where it cannot be done without touching more than was asked. */
+  readonly apply: (operation: TextOperation) => EditedText
+  readonly text: string
+}
+
+/** A part of a text to be replaced. */
+interface Splice {
+  readonly start: number
+  readonly end: number
+  readonly replacement: string
+}
+
+/**
+ * A YAML (or JSON) text that is edited operation by operation. It is parsed again only where an operation rests on what
+ * one before it has changed; the edits between are put into the text together.
+ */
+export class YamlText implements EditedText {
+  readonly #isJson: boolean
+  #text: string
+  #editor: Editor | undefined
+  #splices: { readonly splice: Splice; readonly holder: unknown }[] = []
+  /** What of the parsed document is not as it was parsed: keys of maps, and lists of another length. */
+  #changed = new Map<unknown, Set<string>>()
+
+  constructor(text: string, isJson: boolean) {
+    this.#text = text
+    this.#isJson = isJson
+  }
+
+  get text(): string {
+    this.#settle()
+    return this.#text
+  }
+
+  apply(operation: TextOperation): this {
+    const path = fromPointer(operation.path)
+    if (!this.#isAsParsed(path)) this.#settle()
+    const holder = this.#parsed.holderOf(path)
+    let splice = this.#parsed.apply(operation)
+    if (!this.#isApart(splice, holder)) {
+      this.#settle()
+      splice = this.#parsed.apply(operation)
+    }
+    const here = this.#parsed.holderOf(path)
+    this.#splices.push({ splice, holder: here })
+    const keys = this.#changed.get(here) ?? new Set<string>()
+    this.#changed.set(here, keys.add(path.at(-1) ?? ''))
+    return this
+  }
+
+  get #parsed(): Editor {
+    return (this.#editor ??= new Editor(this.#text, this.#isJson))
+  }
+
+  /** Whether nothing on the way to a place has changed since the text was parsed. */
+  #isAsParsed(path: readonly string[]): boolean {
+    if (this.#splices.length === 0) return true
+    for (let depth = 0; depth < path.length; depth++) {
+      const node = this.#parsed.nodeAt(path.slice(0, depth))
+      if (node === undefined) return false
+      const keys = this.#changed.get(node)
+      if (keys && (isSeq(node) || keys.has(path[depth] as string) || keys.size > 0 && this.#hasLost(node))) return false
+    }
+    return true
+  }
+
+  /** Whether something was taken out of a map: where one entry ends is known by the next. */
+  #hasLost(node: unknown): boolean {
+    return this.#splices.some(({ splice, holder }) => holder === node && splice.replacement === '')
+  }
+
+  /** Whether an edit touches no other; several things may be added at one place of one collection. */
+  #isApart({ start, end }: Splice, holder: unknown): boolean {
+    return this.#splices.every(({ splice: other, holder: its }) => {
+      if (start > other.end || end < other.start) return true
+      const areAdded = start === end && other.start === other.end
+      return areAdded && start === other.start && its === holder
+    })
+  }
+
+  #settle(): void {
+    if (this.#splices.length === 0) return
+    const inOrder = this.#splices.map(({ splice }, n) => ({ ...splice, n })).sort((a, b) => a.start - b.start || a.n - b.n)
+    const parts: string[] = []
+    let at = 0
+    for (const { start, end, replacement } of inOrder) {
+      parts.push(this.#text.slice(at, start), replacement)
+      at = end
+    }
+    this.#text = parts.join('') + this.#text.slice(at)
+    this.#splices = []
+    this.#changed = new Map()
+    this.#editor = undefined
+  }
 }
 
 /** The same for newline-delimited JSON, one page a line: the page's line is written anew. */
-export function editPageLines(text: string, operation: TextOperation): string {
-  const [, id = ''] = fromPointer(operation.path)
-  const lines = text.split('\n')
-  const index = lines.findIndex((line) => line.trim() !== '' && (JSON.parse(line) as { id?: unknown }).id === id)
-  if (index < 0) throw new EditError(`no line has the page "${id}"`)
-  const line = lines[index] as string
-  const page = JSON.parse(line) as Json
-  const path = operation.path.slice(operation.path.indexOf('/', '/pages/'.length))
-  const [error] = applyPatch(page, [{ ...operation, path } as Operation])
-  if (error) throw new EditError(error.message)
-  lines[index] = JSON.stringify(page) + (line.endsWith('\r') ? '\r' : '')
-  return lines.join('\n')
+export const editPageLines = (text: string, operation: TextOperation): string => new PageLines(text).apply(operation).text
+
+/** Newline-delimited JSON, one page a line, that is edited operation by operation. */
+export class PageLines implements EditedText {
+  readonly #lines: string[]
+  readonly #lineOf = new Map<string, number>()
+
+  constructor(text: string) {
+    this.#lines = text.split('\n')
+    this.#lines.forEach((line, n) => {
+      if (line.trim() !== '') this.#lineOf.set(String((JSON.parse(line) as { id?: unknown }).id), n)
+    })
+  }
+
+  get text(): string {
+    return this.#lines.join('\n')
+  }
+
+  apply(operation: TextOperation): this {
+    const [, id = '', ...inside] = fromPointer(operation.path)
+    const index = this.#lineOf.get(id)
+    if (inside.length === 0) throw new EditError('a page of such a file comes and goes with its line; change it by hand')
+    if (index === undefined) throw new EditError(`no line has the page "${id}"`)
+    const line = this.#lines[index] as string
+    const page = JSON.parse(line) as Json
+    const path = operation.path.slice(operation.path.indexOf('/', '/pages/'.length))
+    const [error] = applyPatch(page, [{ ...operation, path } as Operation])
+    if (error) throw new EditError(error.message)
+    this.#lines[index] = JSON.stringify(page) + (line.endsWith('\r') ? '\r' : '')
+    return this
+  }
 }
 
 /** Longer entries are written over several lines. */
@@ -68,7 +186,7 @@ class Editor {
     this.#eol = text.includes('\r\n') ? '\r\n' : '\n'
   }
 
-  apply(operation: TextOperation): string {
+  apply(operation: TextOperation): Splice {
     const path = fromPointer(operation.path)
     const key = path.pop()
     if (key === undefined) throw new EditError('the whole file cannot be replaced')
@@ -81,6 +199,22 @@ class Editor {
     if (isSeq(parent)) return this.#setItem(parent, key, operation)
     // A key with nothing behind it becomes a map.
     return this.#replaceAt(path, { [key]: operation.value })
+  }
+
+  /** The collection that an operation at a path changes. */
+  holderOf(path: readonly string[]): unknown {
+    return this.nodeAt(path.slice(0, -1))
+  }
+
+  /** What stands at a path; `undefined` where nothing does. */
+  nodeAt(path: readonly string[]): unknown {
+    let node: unknown = this.#document.contents
+    for (const key of path) {
+      if (isMap(node)) node = pairOf(node, key)?.value
+      else if (isSeq(node)) node = node.items[Number(key)]
+      else return undefined
+    }
+    return node
   }
 
   #find(path: readonly string[]): unknown {
@@ -96,7 +230,7 @@ class Editor {
   }
 
   /** Replaces what stands at a path whose value is empty. */
-  #replaceAt(path: readonly string[], value: Json): string {
+  #replaceAt(path: readonly string[], value: Json): Splice {
     const key = path.at(-1)
     const around = this.#find(path.slice(0, -1))
     const pair = isMap(around) && key !== undefined ? pairOf(around, key) : undefined
@@ -104,8 +238,8 @@ class Editor {
     return this.#replacePair(pair, value)
   }
 
-  #splice(start: number, end: number, replacement: string): string {
-    return this.#text.slice(0, start) + replacement + this.#text.slice(end)
+  #splice(start: number, end: number, replacement: string): Splice {
+    return { start, end, replacement }
   }
 
   /** A value on one line, as it may stand in a flow collection or behind a key. */
@@ -122,7 +256,7 @@ class Editor {
     return this.#isJson ? JSON.stringify(key) : this.#inline(key, true)
   }
 
-  #replacePair(pair: Pair, value: Json): string {
+  #replacePair(pair: Pair, value: Json): Splice {
     const node = pair.value as Node | null
     const [keyEnd] = [rangeOf(pair.key as Node)[1]]
     if (node && isScalar(node) && typeof value !== 'object') return this.#replaceScalar(node, value)
@@ -137,7 +271,7 @@ class Editor {
   }
 
   /** A scalar keeps its quotes. */
-  #replaceScalar(node: Node, value: Json): string {
+  #replaceScalar(node: Node, value: Json): Splice {
     const [start, end] = rangeOf(node)
     const quote = this.#text[start]
     if (typeof value === 'string' && quote === '"') return this.#splice(start, end, JSON.stringify(value))
@@ -162,7 +296,7 @@ class Editor {
     return false
   }
 
-  #addPair(map: YAMLMap, path: readonly string[], key: string, value: Json): string {
+  #addPair(map: YAMLMap, path: readonly string[], key: string, value: Json): Splice {
     const [start, end] = rangeOf(map)
     const last = map.items.at(-1)
     const entry = `${this.#key(key)}: ${this.#inline(value, map.flow === true)}`
@@ -205,7 +339,7 @@ class Editor {
   }
 
   /** Adds a line below the one in which something ends. */
-  #insertLine(end: number, line: string): string {
+  #insertLine(end: number, line: string): Splice {
     if (end > 0 && this.#text[end - 1] === '\n') return this.#splice(end, end, line + this.#eol)
     const newline = this.#text.indexOf('\n', end)
     if (newline < 0) return this.#splice(this.#text.length, this.#text.length, this.#eol + line)
@@ -216,7 +350,7 @@ class Editor {
     list: YAMLSeq,
     key: string,
     { op, value }: { readonly op: 'add' | 'replace'; readonly value: Json },
-  ): string {
+  ): Splice {
     const index = key === '-' ? list.items.length : Number(key)
     const item = list.items[index] as Node | undefined
     if (op === 'replace') {
@@ -241,7 +375,7 @@ class Editor {
     return this.#splice(before, before, line + this.#eol)
   }
 
-  #remove(parent: unknown, path: readonly string[], key: string): string {
+  #remove(parent: unknown, path: readonly string[], key: string): Splice {
     if (isMap(parent)) {
       const index = parent.items.findIndex((pair) => isKey(pair, key))
       if (index < 0) throw new EditError(`there is no ${key}`)
@@ -264,7 +398,7 @@ class Editor {
     spans: readonly { readonly start: number; readonly end: number }[],
     index: number,
     path: readonly string[],
-  ): string {
+  ): Splice {
     const mine = spans[index]
     if (!mine) throw new EditError(`the list has no entry ${index}`)
     const [before, after] = [spans[index - 1], spans[index + 1]]
@@ -291,7 +425,20 @@ class Editor {
 }
 
 const isKey = (pair: Pair, key: string): boolean => isScalar(pair.key) && String(pair.key.value) === key
-const pairOf = (map: YAMLMap, key: string): Pair | undefined => map.items.find((pair) => isKey(pair, key))
+const indexed = new WeakMap<YAMLMap, Map<string, Pair>>()
+/** Maps of more entries are asked through an index. */
+const FEW = 16
+
+function pairOf(map: YAMLMap, key: string): Pair | undefined {
+  if (map.items.length <= FEW) return map.items.find((pair) => isKey(pair, key))
+  let known = indexed.get(map)
+  if (!known) {
+    const named = map.items.filter((pair) => isScalar(pair.key))
+    indexed.set(map, (known = new Map(named.map((pair) => [String((pair.key as Scalar).value), pair]))))
+  }
+  return known.get(key)
+}
+
 
 function rangeOf(node: Node): [number, number] {
   if (!isNode(node) || !node.range) throw new EditError('this part has no place of its own in the text')

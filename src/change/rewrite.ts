@@ -2,11 +2,12 @@ import equal from 'fast-deep-equal'
 import { FACETS, isFacet, type Facet } from '../model/facets.js'
 import type { Files } from '../model/files.js'
 import { fromPointer, isObject, toPointer, valueAt, type Json, type JsonObject } from '../model/json.js'
-import { measuredAside, patchSite, type Operation, type Patch } from '../model/patch.js'
-import { expandLayout } from '../model/shorthand.js'
+import { applyOperation, measuredAside, patchSite, type Operation, type Patch } from '../model/patch.js'
+import { placeIn, writeOrigins, type Origin } from '../model/origin.js'
+import { expandLayout, expandSite } from '../model/shorthand.js'
 import { readSite, siteOf, sitePartsOf, type Site } from '../model/site.js'
 import type { Tokens } from '../model/tokens.js'
-import { editPageLines, editYaml, EditError, type TextOperation } from './edit-yaml.js'
+import { EditError, PageLines, YamlText, type EditedText, type TextOperation } from './edit-yaml.js'
 
 /** A site with a patch written into the texts it was read from. */
 export interface Rewritten {
@@ -36,17 +37,15 @@ const NOTHING_BESIDE: Beside = { texts: new Map() }
  * @throws {SiteError} When the result is no valid site.
  */
 export function rewriteSite(site: Site, patch: Patch, beside: Beside = NOTHING_BESIDE): Rewritten {
-  const texts = new Map<string, string>(beside.texts)
-  const base = texts.size > 0 ? readAgain(site, texts) : site
-  let current = base
-  for (const operation of [...patch, ...measuredAside(site, patch)]) {
-    const [file, text] = writeOne(current, operation, beside.isVerbatim ?? false)
-    texts.set(file, text)
-    current = readAgain(site, texts)
-  }
-  if (!equal(plain(current), plain(patchSite(siteOf({ ...sitePartsOf(base), tokens: beside.tokens ?? base.tokens }), patch).site)))
+  const base = beside.texts.size > 0 ? readAgain(site, beside.texts) : site
+  const written = new WrittenSite(base, beside.texts, beside.isVerbatim ?? false)
+  for (const operation of [...patch, ...measuredAside(site, patch)]) written.apply(operation)
+  const texts = written.texts()
+  const read = readAgain(site, texts)
+  const meant = patchSite(siteOf({ ...sitePartsOf(base), tokens: beside.tokens ?? base.tokens }), patch).site
+  if (!equal(plain(read), plain(meant)))
     throw new EditError('written in place it would say something else than the patch; change it by hand')
-  return { texts, site: current }
+  return { texts, site: read }
 }
 
 /** A site's document without keys that say nothing. */
@@ -75,14 +74,55 @@ function textOf(site: Site, file: string): string {
   return text
 }
 
-function writeOne(site: Site, operation: Operation, isVerbatim: boolean): readonly [file: string, text: string] {
-  if (operation.op !== 'add' && operation.op !== 'replace' && operation.op !== 'remove')
-    throw new EditError(`"${operation.op}" is not written in place; use add, replace and remove`)
-  const { file, pointer, source } = site.origin(operation.path)
-  const given = { ...(operation as TextOperation), path: pointer }
-  const local = isVerbatim ? given : inShorthand(site, source, given)
-  const text = textOf(site, file)
-  return [file, file.endsWith('.ndjson') ? editPageLines(text, local) : editYaml(text, local, file.endsWith('.json'))]
+/** The files of a site while operations are written into them: each is read once, whatever is written. */
+class WrittenSite {
+  readonly #site: Site
+  readonly #isVerbatim: boolean
+  readonly #texts: Map<string, string>
+  readonly #edited = new Map<string, EditedText>()
+  /** What each file says by now. */
+  readonly #values = new Map<string, Json>()
+  #document: Json
+  #origin: Origin
+
+  constructor(site: Site, texts: ReadonlyMap<string, string>, isVerbatim: boolean) {
+    this.#site = site
+    this.#texts = new Map(texts)
+    this.#isVerbatim = isVerbatim
+    this.#document = site.data as unknown as Json
+    this.#origin = sitePartsOf(site).origin
+  }
+
+  /** The texts that changed, by file. */
+  texts(): ReadonlyMap<string, string> {
+    return new Map([...this.#texts, ...[...this.#edited].map(([file, edited]) => [file, edited.text] as const)])
+  }
+
+  apply(operation: Operation): void {
+    if (operation.op === 'test') return
+    if (operation.op !== 'add' && operation.op !== 'replace' && operation.op !== 'remove')
+      throw new EditError(`"${operation.op}" is not written in place; use add, replace and remove`)
+    const path = fromPointer(operation.path)
+    const { source, pointer } = placeIn(this.#origin, path)
+    const value = this.#values.get(source.file) ?? source.value
+    const given = { ...(operation as TextOperation), path: pointer }
+    const local = this.#isVerbatim ? given : inShorthand(this.#site, value, given)
+    this.#open(source.file).apply(local)
+    const before = this.#document
+    this.#document = expanded(this.#site, applyOperation(before, operation, 0), path)
+    this.#values.set(source.file, applyOperation(value, local as Operation, 0))
+    this.#origin = writeOrigins(this.#origin, before, operation, value)
+  }
+
+  #open(file: string): EditedText {
+    let edited = this.#edited.get(file)
+    if (!edited) {
+      const text = this.#texts.get(file) ?? textOf(this.#site, file)
+      edited = file.endsWith('.ndjson') ? new PageLines(text) : new YamlText(text, file.endsWith('.json'))
+      this.#edited.set(file, edited)
+    }
+    return edited
+  }
 }
 
 /**
@@ -143,4 +183,16 @@ function shortened(facet: Facet, said: JsonObject): Json {
   // In place of a facet these two stand for all its properties.
   const isWord = typeof value === 'string' && value !== 'inherit' && value !== 'revert'
   return property === short && isWord ? value : said
+}
+
+/** A document with shorthand written out in what changed. */
+function expanded(site: Site, document: Json, [section, id]: readonly string[]): Json {
+  if (!isObject(document) || section === undefined) return document
+  const names = site.viewports.map((v) => v.name)
+  const things = document[section]
+  if (!isObject(things) || id === undefined || section === 'theme')
+    return { ...document, ...expandSite({ [section]: things ?? null }, names) }
+  if (!Object.hasOwn(things, id)) return document
+  const one = expandSite({ [section]: { [id]: things[id] as Json } }, names)[section]
+  return { ...document, [section]: { ...things, ...(one as JsonObject) } }
 }

@@ -128,3 +128,41 @@ function withLength(value: Json, path: readonly string[], length: number): Json 
   if (Array.isArray(value)) return (value as readonly Json[]).map((each, n) => (String(n) === key ? withLength(each, rest, length) : each))
   return isObject(value) ? { ...value, [key]: withLength(value[key] ?? null, rest, length) } : value
 }
+
+/** The file that a part is written in, or would be, and the pointer there. */
+export function placeIn(root: Origin, path: readonly string[]): { readonly source: Source; readonly pointer: string } {
+  const { source, pointer } = settled(originOf(root, path), path)
+  return { source, pointer }
+}
+
+/**
+ * Where the parts of a document are written once an operation is written into the files: as `moveOrigins`, with entries
+ * of lists by the numbers that they have in their files then, and a new one where it was put.
+ *
+ * @param value - What the file that is written to said before.
+ */
+export function writeOrigins(root: Origin, before: Json, operation: OriginStep, value: Json): Origin {
+  const path = fromPointer(operation.path)
+  const holder = path.slice(0, -1)
+  const moved = moveOrigins(root, before, operation)
+  const length = lengthOf(before, holder)
+  if (length === undefined || operation.op === 'replace') return moved
+  const isAdded = operation.op === 'add'
+  const { source, pointer } = placeIn(root, path)
+  const local = fromPointer(pointer)
+  const list = toPointer(local.slice(0, -1))
+  const entries = valueAt(value, list)
+  const last = local.at(-1) ?? '-'
+  const number = last === '-' ? (Array.isArray(entries) ? entries.length : 0) : Number(last)
+  const at = path.at(-1) === '-' ? length : Number(path.at(-1))
+  const renumbered = entryOrigins(settled(originOf(moved, holder), holder), length + (isAdded ? 1 : -1)).map((entry, n) => {
+    if (isAdded && n === at) return { source, pointer: `${list}/${number}` }
+    const keys = fromPointer(entry.pointer)
+    const its = Number(keys.at(-1))
+    if (entry.source !== source || toPointer(keys.slice(0, -1)) !== list) return entry
+    if (isAdded ? its < number : its <= number) return entry
+    // Parts of an entry that have places of their own are in lists by themselves, which no other file adds to.
+    return { source, pointer: `${list}/${its + (isAdded ? 1 : -1)}` }
+  })
+  return withOrigin(moved, holder, { ...settled(originOf(moved, holder), holder), children: asChildren(renumbered) })
+}

@@ -3,7 +3,7 @@ import { checkNamesOf } from './check-names.js'
 import { checkSchema } from './check-schema.js'
 import { fromPointer, isObject, own, toPointer, valueAt, type Json, type JsonObject } from './json.js'
 import { DEFAULT_VIEWPORTS } from './load.js'
-import { moveOrigins } from './origin.js'
+import { moveOrigins, originOf, type Origin } from './origin.js'
 import { carryPaths } from './paths.js'
 import { SiteError, type Problem } from './problem.js'
 import type { PageData, SiteData } from './schema.js'
@@ -68,7 +68,7 @@ export function patchSite(site: Site, patch: Patch): Patched {
   const { pages: ids, sections } = touchedBy(operations)
   let document: Json = { ...(parts.rest as unknown as JsonObject), pages: ids ? somePages(site, ids) : allPages(site) }
   let { origin } = parts
-  const order = new PageOrder(site)
+  const order = new PageOrder(site, parts.origin)
   operations.forEach((operation, index) => {
     const before = document
     document = applyOperation(before, operation, index)
@@ -111,9 +111,20 @@ const PRINTED = ['surrounds', 'menus', 'assets', 'typography', 'extensions', 'vi
 /** The ids of a site's pages in the order that operations leave them in: as the keys of an object. */
 class PageOrder {
   keys: readonly string[]
+  readonly #origin: Origin
 
-  constructor({ pageIds }: Site) {
+  constructor({ pageIds }: Site, origin: Origin) {
     this.keys = pageIds
+    this.#origin = origin
+  }
+
+  /** With a new page, which comes after the others of the file that it would be written in. */
+  #with(id: string): readonly string[] {
+    const fileOf = (page: string) => originOf(this.#origin, ['pages', page]).origin.source
+    const file = fileOf(id)
+    const last = this.keys.findLastIndex((page) => fileOf(page) === file)
+    const at = last < 0 ? this.keys.length : last + 1
+    return [...this.keys.slice(0, at), id, ...this.keys.slice(at)]
   }
 
   follow(operation: Operation, before: Json): void {
@@ -125,7 +136,7 @@ class PageOrder {
     if (operation.op === 'move') take(operation.from)
     const [section, id, ...inside] = fromPointer(operation.path)
     const isNew = operation.op !== 'remove' && valueAt(before, operation.path) === undefined
-    if (section === 'pages' && id !== undefined && inside.length === 0 && isNew) this.keys = [...this.keys, id]
+    if (section === 'pages' && id !== undefined && inside.length === 0 && isNew) this.keys = this.#with(id)
   }
 }
 

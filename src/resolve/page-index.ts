@@ -1,4 +1,4 @@
-import { listOf, type CompiledWhere } from '../select/selector.js'
+import { isMeant, listOf, type CompiledWhere } from '../select/selector.js'
 import type { PageCore } from './page.js'
 import type { Layout } from './layout.js'
 
@@ -63,12 +63,12 @@ export class PageIndex {
     return found
   }
 
-  /** The pages that a `where` means. */
+  /** The pages that a `where` means, those that its `except` shuts out included. */
   matching(where: CompiledWhere): readonly string[] {
     const candidates = new Set(where.selectors.flatMap(({ source }) => this.#candidates(source)))
     return [...candidates].filter((id) => {
       const core = this.#cores.get(id)
-      return core && where.match(core.facts, core.template?.id ?? null) !== undefined
+      return core && isMeant(where, core.facts, core.template?.id ?? null)
     })
   }
 

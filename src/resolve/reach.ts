@@ -3,7 +3,7 @@ import { definitionOf, PROPERTY_PATHS } from '../model/facets.js'
 import { isObject, own } from '../model/json.js'
 import type { SiteData } from '../model/schema.js'
 import type { Site } from '../model/site.js'
-import type { CompiledWhere } from '../select/selector.js'
+import { isMeant, type CompiledWhere } from '../select/selector.js'
 import { namedTemplates } from './choose-template.js'
 import type { Assignment } from './assignments.js'
 import { keepsOrder } from './renumbered.js'
@@ -52,7 +52,7 @@ export function reachOf(
   const matching = (where: CompiledWhere | undefined): void => {
     if (where)
       having(
-        ({ facts, template }) => where.match(facts, template?.id ?? null) !== undefined,
+        ({ facts, template }) => isMeant(where, facts, template?.id ?? null),
         (index) => index.matching(where),
       )
   }

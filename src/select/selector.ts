@@ -82,6 +82,10 @@ export function compareSpecificity(a: Specificity, b: Specificity): number {
   return 0
 }
 
+/** Whether any selector means a page, one that `except` shuts out included. */
+export const isMeant = ({ selectors }: CompiledWhere, facts: PageFacts, template: string | null): boolean =>
+  selectors.some((selector) => selector.matches(facts, template))
+
 /** A `where` (and `except`) as a question that can be put to any page. */
 export interface CompiledWhere {
   /** The strongest selector that matches; `undefined` where none does or `except` shuts the page out. */

@@ -1,0 +1,26 @@
+// Random changes of every kind in memory, held against the changed files read afresh: facets, boxes, chains, findings, places and fixes.
+import { resolveSite } from 'wembra'
+import { loadSite } from 'wembra/node'
+import { Random } from '../test/support/random-site.js'
+import { holdAgainstFiles, KINDS, randomResolved } from '../test/support/same-as-afresh.js'
+
+const changes = Number(process.argv[2] ?? 1000)
+const first = Number(process.argv[3] ?? 1)
+const DEMOS = ['examples/quillmere', 'examples/fellside'].map((path) => resolveSite(loadSite(path)))
+/** On a demo site one of so many changes is tried; the others on random sites. */
+const ON_DEMOS = 10
+const counts = { no: 0, memory: 0, files: 0 }
+for (let seed = first; counts.memory + counts.files < changes; seed++) {
+  const kind = KINDS[seed % KINDS.length] as string
+  const demo = seed % ON_DEMOS === 0 ? DEMOS[(seed / ON_DEMOS) % DEMOS.length] : undefined
+  const site = demo ?? randomResolved(seed)
+  if (!site) continue
+  try {
+    counts[holdAgainstFiles(site, kind, new Random(seed), true)]++
+  } catch (error) {
+    console.error(`change ${seed} (${kind}) is not told as its files read afresh:\n${(error as Error).message.slice(0, 2000)}`)
+    process.exitCode = 1
+    counts.memory++
+  }
+}
+console.log(`${counts.memory + counts.files} changes held against the same site read afresh, ${counts.files} of them written into its files; ${counts.no} could not be made`)

@@ -1,0 +1,116 @@
+import { expect } from 'chai'
+import {
+  EditError,
+  facetsInPx,
+  inspect,
+  measurePage,
+  memoryFiles,
+  PatchError,
+  readSite,
+  resolveSite,
+  rewriteSite,
+  SiteError,
+  type Finding,
+  type Patch,
+  type ResolvedSite,
+  type Site,
+} from 'wembra'
+import { PATCHES, randomPatch } from './random-patch.js'
+import { randomSite, type Random } from './random-site.js'
+import { NOW } from './site.js'
+
+const FIXED = 2
+
+/** Holds a site with a random change in memory against its files, changed and read afresh. Returns what could be done. */
+export function holdAgainstFiles(before: ResolvedSite, kind: string, r: Random, fixes = false): 'no' | 'memory' | 'files' {
+  const patch = randomPatch(kind, before, r)
+  const after = patch && tried(before, patch)
+  if (!patch || !after) return 'no'
+  const written = rewritten(before.site, patch)
+  const fresh = resolveSite(written ?? copyOf(after.site))
+  expect(after.pageIds).to.deep.equal(fresh.pageIds)
+  for (const id of after.pageIds) expect(picture(after, id), `${kind}: ${id}`).to.deep.equal(picture(fresh, id))
+  inspect(before, { now: NOW })
+  const [mine, theirs] = [inspect(after, { now: NOW }), inspect(fresh, { now: NOW })]
+  expect(mine.map(plain), kind).to.deep.equal(theirs.map(plain))
+  if (written) mine.forEach((finding, n) => expectSamePlace(after.site, patch, finding, theirs[n] as Finding, written))
+  if (fixes) {
+    const some = (site: ResolvedSite): unknown =>
+      inspect(site, { now: NOW, fixes: true, max: FIXED }).map((finding) => [finding.key, finding.fixes])
+    expect(some(after), `${kind}, fixes`).to.deep.equal(some(fresh))
+  }
+  return written ? 'files' : 'memory'
+}
+
+/** A random site, resolved; `undefined` where it cannot be read. */
+export function randomResolved(seed: number): ResolvedSite | undefined {
+  const { main, vendor } = randomSite(seed)
+  const menus = { ...(main['menus'] as object), primary: [{ label: 'Home', page: 'p0' }, { label: 'Off', page: 'p7' }] }
+  try {
+    const files = memoryFiles({ 'vendor.yaml': JSON.stringify(vendor) })
+    return resolveSite(readSite(JSON.stringify({ ...main, menus }), { file: 'main.site.json', files }))
+  } catch (error) {
+    if (error instanceof SiteError) return undefined
+    throw error
+  }
+}
+
+export const KINDS = Object.keys(PATCHES)
+
+function tried(before: ResolvedSite, patch: Patch): ResolvedSite | undefined {
+  try {
+    return before.with(patch)
+  } catch (error) {
+    if (error instanceof SiteError || error instanceof PatchError) return undefined
+    throw error
+  }
+}
+
+/** The site as its files give it once the patch is written into them; `undefined` where that is not possible. */
+function rewritten(site: Site, patch: Patch): Site | undefined {
+  try {
+    return rewriteSite(site, patch).site
+  } catch (error) {
+    if (error instanceof EditError) return undefined
+    throw error
+  }
+}
+
+/** The same document, read from a text of its own. */
+function copyOf(site: Site): Site {
+  const { extends: _extends, include: _include, tokens: _tokens, ...data } = site.data as unknown as Record<string, unknown>
+  return readSite(JSON.stringify(data), { file: site.file, files: { ...memoryFiles({}), ...site.files } })
+}
+
+function picture(site: ResolvedSite, id: string): unknown {
+  const page = site.page(id)
+  if (page.dormant) return 'dormant'
+  return site.site.viewports.map(({ name }) => {
+    const measure = measurePage(page, name)
+    const boxes = measure.boxes.map(({ id: box, x, y, width, height, pointer }) => [box, x, y, width, height, pointer])
+    const chain = page.choice.chain.map(({ value, outcome, pointer }) => [value, outcome, pointer])
+    return [page.choice.template?.id, chain, facetsInPx(measure), boxes]
+  })
+}
+
+/** A finding without its place's line and column, which are those of different texts. */
+const plain = ({ at, related, fixes: _fixes, ...rest }: Finding): unknown => ({
+  ...rest,
+  at: at.pointer,
+  related: related.map(({ pointer, because }) => [pointer, because]),
+})
+
+/** What stands at a place is the same word before and after, in the same file, where the change did not put it there. */
+function expectSamePlace(site: Site, patch: Patch, mine: Finding, theirs: Finding, written: Site): void {
+  // What stands beside a new value is written anew with it where both were one shorthand.
+  const beside = (path: string): string => path.slice(0, path.lastIndexOf('/'))
+  if (patch.some(({ op, path }) => op !== 'remove' && (theirs.at.pointer.startsWith(beside(path)) || path.startsWith(theirs.at.pointer))))
+    return
+  expect(mine.at.file, mine.key).to.equal(theirs.at.file)
+  expect(wordAt(site, mine.at), mine.key).to.equal(wordAt(written, theirs.at))
+}
+
+function wordAt(site: Site, { file, line, column }: Finding['at']): string {
+  const text = site.sources.find((source) => source.file === file)?.text || (site.files.read(file) ?? '')
+  return /^[\w"'-]*/.exec(text.split('\n')[line - 1]?.slice(column - 1) ?? '')?.[0] ?? ''
+}
