@@ -1,7 +1,7 @@
 // The arrows between the rooms run one way (CONTRIBUTING.md draws them). Each room may use those before it.
 const rooms = ['css', 'model', 'select', 'resolve', 'measure', 'inspect', 'change']
 const looking = ['draw', 'reality']
-const outer = ['node', 'cli']
+const outer = ['fonts', 'node', 'cli']
 
 const mayNotReach = (from, to) => ({
   name: `${from}-does-not-reach-${to.join('-')}`,
@@ -14,6 +14,7 @@ module.exports = {
   forbidden: [
     ...rooms.map((room, n) => mayNotReach(room, [...rooms.slice(n + 1), ...looking, ...outer])),
     ...looking.map((room) => mayNotReach(room, outer)),
+    mayNotReach('fonts', ['node', 'cli']),
     mayNotReach('node', ['cli']),
     {
       name: 'observer-stands-alone',
@@ -46,7 +47,7 @@ module.exports = {
       name: 'apps-use-the-public-interface',
       severity: 'error',
       from: { path: '^examples/' },
-      to: { path: '^src/', pathNot: '^src/(index|node/index)\\.ts$' },
+      to: { path: '^src/', pathNot: '^src/(index|node/index|fonts/index)\\.ts$' },
     },
   ],
   options: {

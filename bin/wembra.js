@@ -1,7 +1,7 @@
 #!/usr/bin/env node
 import { readFileSync } from 'node:fs'
-import { processIo } from '../dist/cli/io.js'
-import { main } from '../dist/cli/main.js'
+import { processIo } from '../dist/command/io.js'
+import { main } from '../dist/command/main.js'
 
 // A reader that goes away, such as `head`, is no error.
 process.stdout.on('error', (error) => {

@@ -11,7 +11,8 @@ export {
   type ProblemCode,
   type SourcePlace,
 } from './model/problem.js'
-export { memoryFiles, NO_FILES, type Files, type Pixels } from './model/files.js'
+export { memoryFiles, NO_FILES, type Files, type Pixels, type TextMeasurer } from './model/files.js'
+export { WembraError, type ErrorCode } from './model/wembra-error.js'
 export { PatchError, type Operation, type Patch } from './model/patch.js'
 export {
   definitionOf,
@@ -32,8 +33,13 @@ export type { Outcome } from './resolve/contribution.js'
 export { measurePage, type MeasureOptions, type PageMeasure } from './measure/page.js'
 export { facetsInPx } from './measure/facets.js'
 export type { Box, Certainty, LedgerEntry, PrintedItem } from './measure/box.js'
-export type { TextMeasurer } from './measure/text.js'
-export { inspect, type InspectOptions } from './inspect/inspect.js'
+export {
+  inspect,
+  inspectAsync,
+  type InspectAsyncOptions,
+  type InspectOptions,
+  type InspectProgress,
+} from './inspect/inspect.js'
 export { RULES } from './inspect/rules/index.js'
 export { SEVERITIES, type Finding, type Fix, type Numbers, type Rule, type Severity } from './inspect/rule.js'
 export { drawWireframe, wireframeTree, type Mark, type WireframeOptions } from './draw/wireframe.js'

@@ -6,7 +6,7 @@ const here = (path: string): string => fileURLToPath(new URL(path, import.meta.u
 export default defineConfig({
   root: here('.'),
   base: './',
-  resolve: { alias: { wembra: here('../../dist/index.js') } },
+  resolve: { alias: { 'wembra/fonts': here('../../dist/fonts/index.js'), wembra: here('../../dist/index.js') } },
   build: { outDir: here('dist'), emptyOutDir: true, chunkSizeWarningLimit: 2000 },
   server: { fs: { allow: [here('../..')] } },
 })

@@ -8,7 +8,7 @@ export default defineConfig({
   root: here('.'),
   base: './',
   plugins: [react()],
-  resolve: { alias: { wembra: here('../../dist/index.js') } },
+  resolve: { alias: { 'wembra/fonts': here('../../dist/fonts/index.js'), wembra: here('../../dist/index.js') } },
   build: { outDir: here('dist'), emptyOutDir: true, chunkSizeWarningLimit: 2000 },
   server: { fs: { allow: [here('../..')] } },
 })

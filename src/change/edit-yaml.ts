@@ -1,3 +1,4 @@
+import { WembraError } from '../model/wembra-error.js'
 import { applyPatch, type Operation } from 'rfc6902'
 import {
   isAlias,
@@ -24,8 +25,9 @@ export type TextOperation =
   | { readonly op: 'remove'; readonly path: string }
 
 /** Thrown where a text cannot be edited in place without touching more than was asked. */
-export class EditError extends Error {
+export class EditError extends WembraError {
   override readonly name = 'EditError'
+  readonly code = 'edit'
 }
 
 /**

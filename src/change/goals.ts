@@ -1,3 +1,4 @@
+import { WembraError } from '../model/wembra-error.js'
 import { didYouMean } from '../model/did-you-mean.js'
 import { fromPointer, own, type Json, type JsonObject } from '../model/json.js'
 import type { Operation, Patch } from '../model/patch.js'
@@ -5,8 +6,9 @@ import type { Site } from '../model/site.js'
 import { setAt } from '../inspect/propose.js'
 
 /** Thrown for a path of the site document that leads nowhere. */
-export class PathError extends Error {
+export class PathError extends WembraError {
   override readonly name = 'PathError'
+  readonly code = 'path'
 }
 
 /** The keys of `templates.campaign.layout.width.max`, or of a JSON Pointer, which may hold ids with dots. */

@@ -1,3 +1,4 @@
+import { WembraError } from '../model/wembra-error.js'
 import { fromByteArray } from 'base64-js'
 import { didYouMean } from '../model/did-you-mean.js'
 import { isObject, own, toPointer, type Json, type JsonObject } from '../model/json.js'
@@ -18,8 +19,9 @@ import {
 import { writtenValue } from './written-value.js'
 
 /** Thrown for a template that is not there to be packed. */
-export class PackError extends Error {
+export class PackError extends WembraError {
   override readonly name = 'PackError'
+  readonly code = 'pack'
 }
 
 /** Where what a name can mean stands; what is not here is not carried. */

@@ -76,12 +76,11 @@ export function waysTo(
     }
     const step = known.step(after)
     const { before, after: later } = touchedFindings(known, step)
-    const named = new Set(pages)
     ways.push({
       title,
       patch,
       settings: countSettings(patch),
-      others: changedPages(step).filter((id) => !named.has(id)),
+      others: changedPages(step, pages),
       caused: grown(before, later),
       cured: grown(later, before),
     })

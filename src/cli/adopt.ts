@@ -16,8 +16,6 @@ import { writeAdopted, type AdoptOptions } from './write-adopted.js'
 export function addAdopt(program: Command, io: Io, done: (code: ExitCode) => void): void {
   addCommand<AdoptOptions>(program, io, done, {
     name: 'adopt',
-    words: '<mapping> <export…> | --url <address, sitemap, folder or .ndjson…>',
-    summary: 'make a site file from another system’s export, or draft one from what its pages show',
     examples: [
       'wembra adopt tarnlight.mapping.yaml export/site.json -o quillmere.site.yaml',
       'wembra adopt tarnlight.mapping.yaml export/*.csv',

@@ -1,11 +1,6 @@
 import { Option, type Command } from 'commander'
 import { readFileSync } from 'node:fs'
-import { findingsDocument } from '../draw/documents.js'
-import { findingsHtml } from '../draw/findings/html.js'
-import { findingsJunit } from '../draw/findings/junit.js'
-import { findingsMarkdown } from '../draw/findings/markdown.js'
-import { findingsSarif } from '../draw/findings/sarif.js'
-import { inspect } from '../inspect/inspect.js'
+import { inspect, type InspectOptions } from '../inspect/inspect.js'
 import { SEVERITIES, type Finding, type Severity } from '../inspect/rule.js'
 import { RULES } from '../inspect/rules/index.js'
 import { isObject } from '../model/json.js'
@@ -29,6 +24,7 @@ interface CheckOptions extends SiteOptions {
   readonly where?: readonly string[]
   readonly severity: Severity
   readonly max?: string
+  readonly fixes: boolean
   readonly since?: string
   readonly now?: string
   readonly out?: string
@@ -38,8 +34,6 @@ interface CheckOptions extends SiteOptions {
 export function addCheck(program: Command, io: Io, done: (code: ExitCode) => void): void {
   addCommand<CheckOptions>(program, io, done, {
     name: 'check',
-    words: '[site]',
-    summary: 'list what is in conflict, most harmful first',
     examples: [
       'wembra check',
       'wembra check --rule header-covers-content --page visit',
@@ -54,7 +48,8 @@ export function addCheck(program: Command, io: Io, done: (code: ExitCode) => voi
       new Option('--page <page...>', 'only what holds on these pages'),
       new Option('--where <selector...>', 'only what holds on these pages: kind=article,tag=meteors'),
       choice('--severity <severity>', 'only findings of this severity or worse', SEVERITIES, 'note'),
-      new Option('--max <number>', 'at most so many findings'),
+      new Option('--max <number>', `show at most this many findings; default ${SHOWN} as text, else all; 0 shows all`),
+      new Option('--no-fixes', 'do not look for fixes, which takes its time'),
       new Option(
         '--since <file>',
         'only what is not in an earlier report (--format json) or snapshot, or holds on more pages now',
@@ -62,33 +57,63 @@ export function addCheck(program: Command, io: Io, done: (code: ExitCode) => voi
       choice('--fail-on <severity>', 'exit 1 when a finding of this severity or worse is found', SEVERITIES, 'error'),
       new Option('--now <date>', 'the day that years and countdowns are held against; default today'),
     ],
-    run: (words, options) => {
+    run: async (words, options) => {
       const resolved = openSite(splitSite(words, options).site, io)
-      const findings = selected(resolved, options, io)
-      const report = print(resolved, findings, options, io)
+      const checked = check(resolved, options, io)
+      const report = await print(resolved, checked, options, io)
       if (options.out === undefined) io.out(report)
       else writeWhole(options.out, report)
       const worst = SEVERITIES.indexOf(options.failOn)
-      return findings.some((f) => SEVERITIES.indexOf(f.severity) <= worst) ? ExitCode.findings : ExitCode.fine
+      return checked.all.some((f) => SEVERITIES.indexOf(f.severity) <= worst) ? ExitCode.findings : ExitCode.fine
     },
   })
 }
 
-function selected(resolved: ResolvedSite, options: CheckOptions, io: Io): readonly Finding[] {
-  const rules = options.rule?.map((id) => ruleNamed(id).id)
+/** So many findings are shown as text when nothing else is said: more than anybody reads at once. */
+const SHOWN = 100
+
+/** What was found, and what of it is shown, with its fixes. */
+interface Checked {
+  readonly all: readonly Finding[]
+  readonly shown: readonly Finding[]
+}
+
+function check(resolved: ResolvedSite, options: CheckOptions, io: Io): Checked {
   const pages = [
     ...(options.page ?? []).map((id) => findPage(resolved, id).id),
     ...(options.where ? pagesWhere(resolved, options.where).map((page) => page.id) : []),
   ]
-  const asked = options.page || options.where ? { pages } : {}
-  const now = readClock(options.now)
-  const bar = io.progress?.('pages', resolved.pageIds.length)
-  const all = inspect(resolved, { ...asked, ...(now && { now }), fixes: true, onProgress: ({ step, done }) => step === 'pages' && bar?.update(done) })
-  bar?.stop()
-  const worst = SEVERITIES.indexOf(options.severity)
-  const found = all.filter((f) => SEVERITIES.indexOf(f.severity) <= worst && (!rules || rules.includes(f.rule)))
-  const fresh = options.since === undefined ? found : since(found, options.since)
-  return options.max === undefined ? fresh : fresh.slice(0, numberOf(options.max))
+  const now = readClock(options.now) ?? new Date()
+  const rules = options.rule?.map((id) => ruleNamed(id))
+  const max = options.max === undefined ? (options.format === 'text' ? SHOWN : 0) : numberOf(options.max)
+  const asked: InspectOptions = {
+    ...{ now, severity: options.severity },
+    ...((options.page || options.where) && { pages }),
+    ...(rules && { rules }),
+  }
+  const found = withBar(io, 'pages', resolved.pageIds.length, (update) =>
+    inspect(resolved, { ...asked, onProgress: ({ done }) => update(done) }),
+  )
+  const all = options.since === undefined ? found : since(found, options.since)
+  const shown = max === 0 ? all : all.slice(0, max)
+  if (!options.fixes) return { all, shown }
+  // Of what is not shown no fix is looked for; as text only the first one is.
+  const keys = new Set(shown.map(({ key }) => key))
+  const fixes = options.format === 'text' ? 'first' : 'all'
+  const fixed = withBar(io, 'findings', shown.length, (update) =>
+    inspect(resolved, { ...asked, keys, fixes, onProgress: ({ step, done }) => step === 'fixes' && update(done) }),
+  )
+  const byKey = new Map(fixed.map((finding) => [finding.key, finding.fixes]))
+  return { all, shown: shown.map((finding) => ({ ...finding, fixes: byKey.get(finding.key) ?? [] })) }
+}
+
+function withBar<T>(io: Io, what: string, steps: number, work: (update: (done: number) => void) => T): T {
+  const bar = io.progress?.(what, steps)
+  try {
+    return work((done) => bar?.update(done))
+  } finally {
+    bar?.stop()
+  }
 }
 
 function numberOf(text: string): number {
@@ -125,33 +150,35 @@ function readReport(file: string): readonly { readonly key: string; readonly pag
   throw new UsageError(`${file}:1:1: wrong-type: this is no report of wembra check --format json, and no snapshot`)
 }
 
-function print(resolved: ResolvedSite, findings: readonly Finding[], options: CheckOptions, io: Io): string {
+/** Each format is loaded when it is asked for. */
+async function print(resolved: ResolvedSite, checked: Checked, options: CheckOptions, io: Io): Promise<string> {
   const { name } = resolved.site.data.site
+  const { shown } = checked
   switch (options.format) {
     case 'json':
-      return json(findingsDocument(resolved, findings))
+      return json((await import('../draw/documents.js')).findingsDocument(resolved, shown))
     case 'sarif':
-      return json(findingsSarif(findings, RULES, VERSION))
+      return json((await import('../draw/findings/sarif.js')).findingsSarif(shown, RULES, VERSION))
     case 'markdown':
-      return findingsMarkdown(name, findings, resolved.pageIds.length)
+      return (await import('../draw/findings/markdown.js')).findingsMarkdown(name, shown, resolved.pageIds.length)
     case 'junit':
-      return findingsJunit(name, findings, RULES)
+      return (await import('../draw/findings/junit.js')).findingsJunit(name, shown, RULES)
     case 'html':
-      return findingsHtml(resolved, findings)
+      return (await import('../draw/findings/html.js')).findingsHtml(resolved, shown)
     case 'text':
-      return checkText(resolved, findings, io, options.since !== undefined)
+      return checkText(resolved, checked, io, options)
   }
 }
 
 const PAGES_NAMED = 4
 
 /** One line of where, one of what, one of what to do, for each finding. */
-export function checkText(resolved: ResolvedSite, findings: readonly Finding[], io: Io, isSince = false): string {
+function checkText(resolved: ResolvedSite, { all, shown }: Checked, io: Io, options: CheckOptions): string {
   const { colours: c, columns } = io
   const paint = { error: c.red, warning: c.yellow, note: c.cyan }
-  const all = resolved.site.viewports.length
-  const blocks = findings.map((f) => {
-    const where = f.viewports.length === all ? '' : `; at ${f.viewports.join(', ')} only`
+  const viewports = resolved.site.viewports.length
+  const blocks = shown.map((f) => {
+    const where = f.viewports.length === viewports ? '' : `; at ${f.viewports.join(', ')} only`
     const pages = `${f.pages.length > 1 ? `${f.pages.length} pages: ` : ''}${someOf(f.pages, PAGES_NAMED)}${where}`
     const what = f.pages.length > 0 ? `${f.message} (${pages})` : f.message
     return [
@@ -160,14 +187,27 @@ export function checkText(resolved: ResolvedSite, findings: readonly Finding[], 
       paragraph(c.green(whatToDo(f)), columns),
     ].join('\n')
   })
-  const touched = new Set(findings.flatMap((f) => f.pages)).size
-  const counts = SEVERITIES.map((s) => count(findings.filter((f) => f.severity === s).length, s)).join(', ')
-  const fixable = findings.filter((f) => f.fixes.some((m) => !m.choice && !m.others)).length
+  const touched = new Set(all.flatMap((f) => f.pages)).size
+  const counts = SEVERITIES.map((s) => count(all.filter((f) => f.severity === s).length, s)).join(', ')
+  const fixable = shown.filter((f) => f.fixes.some((m) => !m.choice && !m.others)).length
+  const pages = count(resolved.pageIds.length, 'page')
+  const hidden = all.length - shown.length
   const summary =
-    findings.length === 0
-      ? c.green(`nothing ${isSince ? 'new ' : ''}is in conflict on ${count(resolved.pageIds.length, 'page')}`)
-      : `${counts} on ${touched} of ${count(resolved.pageIds.length, 'page')}${fixable > 0 ? `; wembra fix repairs ${fixable}` : ''}`
+    all.length === 0
+      ? c.green(nothingFound(options, pages))
+      : [
+          `${counts} on ${touched} of ${pages}`,
+          ...(hidden > 0 ? [`${count(hidden, 'more finding')} not shown; --max 0 shows all`] : []),
+          ...(fixable > 0 ? [`wembra fix repairs ${fixable}${hidden > 0 ? ' of those shown' : ''}`] : []),
+        ].join('; ')
   return `${[...blocks, summary].join('\n\n')}\n`
+}
+
+/** Nothing was found of what was asked for, which may not be all. */
+function nothingFound(options: CheckOptions, pages: string): string {
+  if (options.since !== undefined) return `no new conflicts on ${pages}`
+  const isFiltered = options.rule || options.page || options.where || options.severity !== 'note'
+  return isFiltered ? 'no conflicts of those asked for' : `no conflicts found on ${pages}`
 }
 
 /** The first fix that is certain; else the choices; else advice. */

@@ -17,8 +17,6 @@ interface CssOptions extends SiteOptions {
 export function addCss(program: Command, io: Io, done: (code: ExitCode) => void): void {
   addCommand<CssOptions>(program, io, done, {
     name: 'css',
-    words: '[site]',
-    summary: 'write exact clearances, scroll margins and widths as a style sheet, for the pages that need them',
     examples: ['wembra css', 'wembra css --page visit', 'wembra css -o exact.css'],
     options: [
       choice('--format <format>', 'text is the style sheet, json what it says', ['text', 'json'], 'text'),

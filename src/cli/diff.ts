@@ -38,8 +38,6 @@ interface DiffOptions extends SiteOptions {
 export function addDiff(program: Command, io: Io, done: (code: ExitCode) => void): void {
   addCommand<DiffOptions>(program, io, done, {
     name: 'diff',
-    words: '<a> <b> | [site]',
-    summary: 'tell every page, facet, box and finding that a change changes',
     examples: [
       'wembra diff --set templates.campaign.layout.width.max=72rem',
       'wembra diff --set surrounds.site-footer.rows.0.padding=24px --only-for contact',

@@ -27,8 +27,6 @@ type Format = (typeof FORMATS)[number]
 export function addDraw(program: Command, io: Io, done: (code: ExitCode) => void): void {
   addCommand<DrawOptions>(program, io, done, {
     name: 'draw',
-    words: '<page> [site]',
-    summary: 'draw a page as a wireframe, its viewports side by side',
     examples: [
       'wembra draw visit -o visit.svg',
       'wembra draw visit --viewport phone -o visit.png',

@@ -31,8 +31,6 @@ interface FixCliOptions extends SiteOptions {
 export function addFix(program: Command, io: Io, done: (code: ExitCode) => void): void {
   addCommand<FixCliOptions>(program, io, done, {
     name: 'fix',
-    words: '[site]',
-    summary: 'repair what can be repaired, in the files themselves',
     examples: [
       'wembra fix --dry-run',
       'wembra fix --rule header-covers-content',

@@ -18,8 +18,6 @@ interface GroupsOptions extends SiteOptions {
 export function addGroups(program: Command, io: Io, done: (code: ExitCode) => void): void {
   addCommand<GroupsOptions>(program, io, done, {
     name: 'groups',
-    words: '[site]',
-    summary: 'tell which pages are really the same, and what could be said once',
     examples: ['wembra groups', 'wembra groups --take all', 'wembra groups --format json'],
     options: [
       choice('--format <format>', 'how to print', ['text', 'json'], 'text'),

@@ -1,3 +1,4 @@
+import { WembraError } from '../model/wembra-error.js'
 import { Presets, SingleBar } from 'cli-progress'
 import pc from 'picocolors'
 
@@ -22,8 +23,9 @@ export const ExitCode = { fine: 0, findings: 1, badInput: 2 } as const
 export type ExitCode = (typeof ExitCode)[keyof typeof ExitCode]
 
 /** Thrown by a command for words that do not fit together; exit 2. */
-export class UsageError extends Error {
+export class UsageError extends WembraError {
   override readonly name = 'UsageError'
+  readonly code = 'usage'
 }
 
 const DEFAULT_COLUMNS = 100

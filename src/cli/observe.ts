@@ -36,8 +36,6 @@ interface ObserveCliOptions extends SiteOptions, CrawlOptions {
 export function addObserve(program: Command, io: Io, done: (code: ExitCode) => void): void {
   addCommand<ObserveCliOptions>(program, io, done, {
     name: 'observe',
-    words: '<address, sitemap, folder or .ndjson…> [site]',
-    summary: 'look at real pages, and tell where they are not what was worked out',
     examples: [
       'wembra observe https://quillmere.example/sitemap.xml --browser',
       'wembra observe https://quillmere.example --every-page --browser --header "cookie: member=1"',

@@ -20,8 +20,6 @@ const APP = fileURLToPath(new URL('../../examples/workbench/dist', import.meta.u
 export function addOpen(program: Command, io: Io, done: (code: ExitCode) => void): void {
   addCommand<OpenOptions>(program, io, done, {
     name: 'open',
-    words: '[site]',
-    summary: 'see the site in the workbench, change it there and save it into its files',
     examples: ['wembra open', 'wembra open quillmere.site.yaml --port 4000'],
     options: [
       new Option('--port <port>', 'the local port; 0 for any that is free').default('0'),

@@ -16,8 +16,6 @@ interface PackOptions extends SiteOptions {
 export function addPack(program: Command, io: Io, done: (code: ExitCode) => void): void {
   addCommand<PackOptions>(program, io, done, {
     name: 'pack',
-    words: '<template...> [site]',
-    summary: 'put templates with all that they need into one file, for another site',
     examples: ['wembra pack campaign -o campaign.pack.json', 'wembra unpack campaign.pack.json other.site.yaml'],
     options: [
       choice('--format <format>', 'a pack is JSON', ['json'], 'json'),

@@ -16,8 +16,6 @@ interface RulesOptions extends SiteOptions {
 export function addRules(program: Command, io: Io, done: (code: ExitCode) => void): void {
   addCommand<RulesOptions>(program, io, done, {
     name: 'rules',
-    words: '[rule]',
-    summary: 'list the rules, or tell all about one',
     examples: ['wembra rules', 'wembra rules header-covers-content', 'wembra rules --format json'],
     options: [choice('--format <format>', 'how to print', ['text', 'json'], 'text')],
     run: (words, { format }) => {

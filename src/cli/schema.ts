@@ -24,8 +24,6 @@ const SCHEMAS: Readonly<Record<string, () => JsonObject>> = {
 export function addSchema(program: Command, io: Io, done: (code: ExitCode) => void): void {
   addCommand<SchemaOptions>(program, io, done, {
     name: 'schema',
-    words: '[site|pack|mapping|observation]',
-    summary: 'print the JSON Schema (2020-12) of site files, for editors, or of packs, mappings and observations',
     examples: [
       'wembra schema > site.schema.json',
       'wembra schema pack > pack.schema.json',

@@ -22,8 +22,6 @@ interface ShowOptions extends SiteOptions {
 export function addShow(program: Command, io: Io, done: (code: ExitCode) => void): void {
   addCommand<ShowOptions>(program, io, done, {
     name: 'show',
-    words: '<page> [site]',
-    summary: 'show what a page gets, and where its boxes stand',
     examples: [
       'wembra show visit',
       'wembra show visit --viewport phone',

@@ -17,8 +17,6 @@ interface SnapshotOptions extends SiteOptions {
 export function addSnapshot(program: Command, io: Io, done: (code: ExitCode) => void): void {
   addCommand<SnapshotOptions>(program, io, done, {
     name: 'snapshot',
-    words: '[site]',
-    summary: 'save what every page gives its visitors now, to compare with later',
     examples: ['wembra snapshot -o before.snapshot.json', 'wembra diff before.snapshot.json quillmere.site.yaml'],
     options: [
       choice('--format <format>', 'a snapshot is JSON', ['json'], 'json'),

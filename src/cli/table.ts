@@ -24,8 +24,6 @@ interface TableOptions extends SiteOptions {
 export function addTable(program: Command, io: Io, done: (code: ExitCode) => void): void {
   addCommand<TableOptions>(program, io, done, {
     name: 'table',
-    words: '[site]',
-    summary: 'list all pages by facet',
     examples: [
       'wembra table',
       'wembra table --where kind=article,tag=meteors --where under=visit',

@@ -37,8 +37,6 @@ interface UnpackCliOptions extends SiteOptions {
 export function addUnpack(program: Command, io: Io, done: (code: ExitCode) => void): void {
   addCommand<UnpackCliOptions>(program, io, done, {
     name: 'unpack',
-    words: '<pack> [site]',
-    summary: 'tell what taking a pack into this site would do, and with --write do it',
     examples: [
       'wembra unpack campaign.pack.json',
       'wembra unpack campaign.pack.json --on-collision keep --write',

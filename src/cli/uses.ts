@@ -24,8 +24,6 @@ interface UsesOptions extends SiteOptions {
 export function addUses(program: Command, io: Io, done: (code: ExitCode) => void): void {
   addCommand<UsesOptions>(program, io, done, {
     name: 'uses',
-    words: '<template|surround|menu|asset> [site]',
-    summary: 'say who uses a template, surround, menu or asset, and who would change with it',
     examples: ['wembra uses campaign', 'wembra uses site-footer', 'wembra uses menu:primary --format json'],
     options: [choice('--format <format>', 'how to print', ['text', 'json'], 'text')],
     run: (given, options) => {

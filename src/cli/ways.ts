@@ -26,8 +26,6 @@ interface WaysCliOptions extends SiteOptions {
 export function addWays(program: Command, io: Io, done: (code: ExitCode) => void): void {
   addCommand<WaysCliOptions>(program, io, done, {
     name: 'ways',
-    words: '<page> <facet.property=value...> [site]',
-    summary: 'find the ways to get a page to look so, and what else each would change',
     examples: [
       'wembra ways visit header=absent',
       'wembra ways visit header.use=bare-header footer.use=small-footer width.mode=full',

@@ -16,8 +16,6 @@ interface WhyOptions extends SiteOptions {
 export function addWhy(program: Command, io: Io, done: (code: ExitCode) => void): void {
   addCommand<WhyOptions>(program, io, done, {
     name: 'why',
-    words: '<page> <facet[.property]> [site]',
-    summary: 'say who decided a property of a page, and who spoke in vain',
     examples: [
       'wembra why visit header.position',
       'wembra why visit title --viewport phone',

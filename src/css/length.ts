@@ -192,6 +192,13 @@ export function parseLengths(source: number | string): readonly Length[] | null 
     const only = parseLength(source)
     return only && [only]
   }
+  const known = lists.get(source)
+  if (known !== undefined) return known
   const lengths = components(source)?.map(readComponent)
-  return lengths?.every((l) => l !== null) ? lengths : null
+  const list = lengths?.every((l) => l !== null) ? lengths : null
+  if (lists.size > PARSED_LIMIT) lists.clear()
+  lists.set(source, list)
+  return list
 }
+
+const lists = new Map<string, readonly Length[] | null>()

@@ -1,20 +1,29 @@
 import { compileQuery, matches } from 'media-query-fns'
 
 const compiled = new Map<string, ReturnType<typeof compileQuery>>()
+/** Answers by query and size: few sizes are asked for, and each again and again. */
+const answers = new Map<string, boolean>()
+const MOST_KEPT = 5000
 
 /** Whether a media query list holds for a screen of a size in px, with a mouse, light and without preferences. */
 export function mediaHolds(
   query: string,
   { width, height }: { readonly width: number; readonly height: number },
 ): boolean {
+  const [widthPx, heightPx] = [Math.round(width), Math.round(height)]
+  const asked = `${widthPx} ${heightPx} ${query}`
+  let answer = answers.get(asked)
+  if (answer !== undefined) return answer
   let parsed = compiled.get(query)
   if (!parsed) {
     parsed = compile(query)
-    if (compiled.size > 5000) compiled.clear()
+    if (compiled.size > MOST_KEPT) compiled.clear()
     compiled.set(query, parsed)
   }
-  const [widthPx, heightPx] = [Math.round(width), Math.round(height)]
-  return matches(parsed, { widthPx, heightPx, deviceWidthPx: widthPx, deviceHeightPx: heightPx, dppx: 1 })
+  answer = matches(parsed, { widthPx, heightPx, deviceWidthPx: widthPx, deviceHeightPx: heightPx, dppx: 1 })
+  if (answers.size > MOST_KEPT) answers.clear()
+  answers.set(asked, answer)
+  return answer
 }
 
 /** A query that cannot be read is `not all`, as Media Queries 4 says in section 3.2. */

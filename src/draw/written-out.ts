@@ -35,7 +35,7 @@ const PART_OF_BOX: Readonly<Record<string, ChromePart>> = {
 /** Gives each part the tag, id and classes that its locator asks for, so that the site's own CSS finds it. */
 function nameParts(root: Element, { view }: PageMeasure): void {
   const { locators } = view.page.site.data
-  const classes = classesOf(view.page)
+  const classes = classesOf(view.page.core)
   for (const element of elementsOf(root)) {
     const part = PART_OF_BOX[String(element.properties['dataBox'] ?? '')]
     if (!part) continue

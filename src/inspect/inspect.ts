@@ -14,6 +14,8 @@ export interface InspectOptions {
   readonly pages?: readonly string[]
   /** Only findings of this severity or worse; default `note`. */
   readonly severity?: Severity
+  /** Only the findings of these keys; default all. */
+  readonly keys?: ReadonlySet<string>
   /** At most this many findings, the most harmful; default all. */
   readonly max?: number
   /** Whether to try fixes in memory and offer those that hold: all, or none beyond the first that is certain; default none. */
@@ -71,11 +73,13 @@ function* inspecting(resolved: ResolvedSite, options: InspectOptions): Generator
     onProgress?.({ step: 'pages', done: gathered.value, all: pages })
     yield
   }
-  const order = (a: RuleGroup, b: RuleGroup): number =>
+  const byHarm = (a: RuleGroup, b: RuleGroup): number =>
     SEVERITIES.indexOf(severityOf(a.rule) as Severity) - SEVERITIES.indexOf(severityOf(b.rule) as Severity) ||
     b.group.pages.length - a.group.pages.length ||
     (keyOf(a) < keyOf(b) ? -1 : 1)
-  const found = [...toGroups(onlyPages(gathered.value.all, options.pages))].sort(order)
+  const { keys } = options
+  const isKept = (group: RuleGroup): boolean => keys?.has(keyOf(group)) ?? true
+  const found = toGroups(onlyPages(gathered.value.all, options.pages)).filter(isKept).sort(byHarm)
   const groups = max === undefined ? found : found.slice(0, max)
   let prover: Prover | undefined
   const findings: Finding[] = []

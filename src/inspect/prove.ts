@@ -73,7 +73,7 @@ export class Prover {
       const fresh = this.#contradictions(step, rule, group)
       if (fresh === 'refused') return undefined
       if (fresh.length === 0) {
-        const others = changedPages(step).filter((id) => !group.pages.includes(id))
+        const others = changedPages(step, group.pages)
         return { ...proposal, patch, pages: group.pages, ...(others.length > 0 && { others }) }
       }
       const more = tidyUp(step.after, fresh)
@@ -150,12 +150,17 @@ function tidyUp(after: ResolvedSite, fresh: readonly RuleFact[]): Patch | undefi
   return undefined
 }
 
-/** The pages of which a visitor gets something else after a step, at any viewport, in the order of the site. */
-export function changedPages(step: Step): readonly string[] {
+/**
+ * The pages of which a visitor gets something else after a step, at any viewport, in the order of the site; some of them
+ * need not be asked.
+ */
+export function changedPages(step: Step, but: readonly string[] = []): readonly string[] {
   const { after } = step
   const before = step.base.resolved
+  const named = new Set(but)
   const changed = new Set(
     [...step.affected].filter((id) => {
+      if (named.has(id)) return false
       if (!before.site.pageData(id)) return false
       const glance = step.glance(id)
       if (!glance) return true

@@ -304,7 +304,7 @@ export class Step {
       }
     }
     for (const id of this.affected) {
-      const [old, now] = unlike(this.base.look(id)?.marks ?? [], this.glance(id)?.look.marks ?? [], this.#renumbering)
+      const [old, now] = unlike(this.base.look(id), this.glance(id)?.look, this.#renumbering)
       add(gone, old)
       add(came, now)
     }
@@ -389,8 +389,8 @@ export class Step {
 
 /** Marks of a page before and after, without those that stay; all of one key and value stay, or none. */
 function unlike(
-  before: readonly Mark[],
-  after: readonly Mark[],
+  before: Look | undefined,
+  after: Look | undefined,
   renamed: Renumbering,
 ): readonly [readonly Mark[], readonly Mark[]] {
   const named = (marks: readonly Mark[]): Map<string, Mark[]> => {
@@ -404,11 +404,13 @@ function unlike(
     return found
   }
   const details = (marks: readonly Mark[]): readonly unknown[] => marks.map(({ detail }) => detail)
-  const old = named(renamed.isEmpty ? before : before.map((mark) => renamedMark(mark, renamed)))
-  const now = named(after)
-  for (const [name, marks] of now) {
+  const marks = before?.marks ?? []
+  const old = named(renamed.isEmpty ? marks : marks.map((mark) => renamedMark(mark, renamed)))
+  const now = named(after?.marks ?? [])
+  const isSameCore = before?.core === after?.core
+  for (const [name, list] of now) {
     const same = old.get(name)
-    if (!same || marks[0]?.rule.looksAgain || !equal(details(same), details(marks))) continue
+    if (!same || (list[0]?.rule.looksAgain && !isSameCore) || !equal(details(same), details(list))) continue
     old.delete(name)
     now.delete(name)
   }

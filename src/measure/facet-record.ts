@@ -3,13 +3,13 @@ import type { Layout } from '../resolve/layout.js'
 import type { ResolvedPage } from '../resolve/page.js'
 import type { StyleResult } from '../resolve/style-layer.js'
 import { facetsInPx } from './facets.js'
-import { measurePage } from './page.js'
+import { measurePage, type PageMeasure } from './page.js'
 
 /** Every property that has a value, by `facet.property`, at each viewport; lengths in CSS px. */
 export type FacetRecord = Readonly<Record<string, Readonly<Record<string, Json>>>>
 
 interface Kept {
-  /** The template, and what the site prints by names: lengths may be those of a header. */
+  /** What lengths rest on besides: such as the height of a header. */
   readonly rests: readonly unknown[]
   readonly styles: readonly StyleResult[]
   readonly record: FacetRecord
@@ -18,10 +18,20 @@ interface Kept {
 /** Facets depend on layout, style and what the site prints by names alone, which many pages share. */
 const kept = new WeakMap<Layout, Kept[]>()
 
-/** The facets of a page at all the site's viewports: the same object for all pages that get the same. */
-export function facetRecord(page: ResolvedPage): FacetRecord {
+/**
+ * The facets of a page at all the site's viewports: the same object for all pages that get the same.
+ *
+ * @param measured - The page as it was measured already, by viewport.
+ */
+export function facetRecord(
+  page: ResolvedPage,
+  measured?: (viewport: string) => PageMeasure,
+): FacetRecord {
   const { viewports, data, printed } = page.site
-  const rests = [page.core.template, printed]
+  // Of what is printed by names only a header's height counts, which a measured page has.
+  const rests = measured
+    ? [viewports, data.typography, ...viewports.map(({ name }) => measured(name).clearance)]
+    : [page.core.template, printed]
   // Without style sheets no page needs a view of its own to be asked.
   const styles = data.styles ? viewports.map(({ name }) => page.at(name).style) : []
   let ofLayout = kept.get(page.layout)
@@ -30,7 +40,7 @@ export function facetRecord(page: ResolvedPage): FacetRecord {
     (each) => isSame(each.rests, rests) && isSame(each.styles, styles),
   )
   if (known) return known.record
-  const record = Object.fromEntries(viewports.map(({ name }) => [name, valuesAt(page, name)]))
+  const record = Object.fromEntries(viewports.map(({ name }) => [name, valuesAt(measured?.(name) ?? measurePage(page, name))]))
   if (ofLayout.length >= MOST_KEPT) ofLayout.shift()
   ofLayout.push({ rests, styles, record })
   return record
@@ -42,9 +52,9 @@ const MOST_KEPT = 16
 const isSame = (a: readonly unknown[], b: readonly unknown[]): boolean =>
   a.length === b.length && a.every((each, n) => each === b[n])
 
-function valuesAt(page: ResolvedPage, viewport: string): Readonly<Record<string, Json>> {
+function valuesAt(measure: PageMeasure): Readonly<Record<string, Json>> {
   const values: Record<string, Json> = {}
-  for (const [facet, properties] of Object.entries(facetsInPx(measurePage(page, viewport))))
+  for (const [facet, properties] of Object.entries(facetsInPx(measure)))
     for (const [property, value] of Object.entries(properties))
       if (value !== null) values[`${facet}.${property}`] = value
   return values

@@ -1,6 +1,7 @@
 import { parseLength, parseSides, type LengthContext, type Sides } from '../css/length.js'
 import { isObject, own, type Json } from '../model/json.js'
 import type { Site, Viewport } from '../model/site.js'
+import type { SiteData } from '../model/schema.js'
 import type { ByViewport } from '../model/site-data.js'
 import type { PageView } from '../resolve/page.js'
 import { atViewport } from '../resolve/settings.js'
@@ -36,7 +37,7 @@ export class Frame {
     this.site = view.page.site
     this.viewport = view.viewport
     this.text = text ?? siteFont(this.site) ?? ESTIMATE
-    this.typography = readTypography(this.site, this.viewport)
+    this.typography = typographyOf(this.site, this.viewport)
   }
 
   get width(): number {
@@ -97,8 +98,27 @@ export class Frame {
   }
 }
 
-function readTypography(site: Site, viewport: Viewport): Typography {
-  const said = site.data.typography
+const known = new WeakMap<object, Map<string, Typography>>()
+const UNSAID = {}
+
+/** Sizes of text at a viewport, read once for as long as the site says the same of them. */
+function typographyOf({ data }: Site, viewport: Viewport): Typography {
+  const said = data.typography ?? UNSAID
+  let sizes = known.get(said)
+  if (!sizes) known.set(said, (sizes = new Map()))
+  const key = `${viewport.width} ${viewport.height}`
+  let found = sizes.get(key)
+  if (!found) {
+    if (sizes.size > MOST_KEPT) sizes.clear()
+    sizes.set(key, (found = readTypography(data.typography, viewport)))
+  }
+  return found
+}
+
+/** For how many sizes of the window the sizes of text are kept. */
+const MOST_KEPT = 200
+
+function readTypography(said: SiteData['typography'], viewport: Viewport): Typography {
   const px = (value: unknown, rem: number): number | undefined =>
     typeof value === 'string' || typeof value === 'number'
       ? parseLength(value)?.px({ width: viewport.width, height: viewport.height, rem })

@@ -1,12 +1,7 @@
 import LineBreaker from 'linebreak'
-import type { Certainty } from './box.js'
+import type { TextMeasurer } from '../model/files.js'
 
-/** Tells how wide a run of text is; an argument of measuring, so that a browser can pass its own. */
-export interface TextMeasurer {
-  readonly certainty: Certainty
-  /** Width in px of text set on one line at a size in px. */
-  readonly width: (text: string, size: number) => number
-}
+export type { TextMeasurer }
 
 /** Half the size for a character: the contract's guess where there is no font file. */
 export const ESTIMATE: TextMeasurer = { certainty: 'estimated', width: (text, size) => 0.5 * size * [...text].length }
@@ -23,6 +18,24 @@ const KERNING = 0.04
  * @param width - In px; `Infinity` never breaks.
  */
 export function countLines(measurer: TextMeasurer, text: string, size: number, width: number): number {
+  let ofMeasurer = counted.get(measurer)
+  if (!ofMeasurer) counted.set(measurer, (ofMeasurer = new Map()))
+  const key = `${size} ${width} ${text}`
+  let lines = ofMeasurer.get(key)
+  if (lines === undefined) {
+    lines = breakLines(measurer, text, size, width)
+    if (ofMeasurer.size > MOST_KEPT) ofMeasurer.clear()
+    ofMeasurer.set(key, lines)
+  }
+  return lines
+}
+
+/** Lines of texts that were counted: a change in memory leaves most texts as they are. */
+const counted = new WeakMap<TextMeasurer, Map<string, number>>()
+/** For how many texts and widths the lines of one font are kept. */
+const MOST_KEPT = 20_000
+
+function breakLines(measurer: TextMeasurer, text: string, size: number, width: number): number {
   const plain = text.replace(/[ \t\n\r\f]+/g, ' ').trim()
   if (plain === '') return 0
   if (width === Infinity || measurer.width(plain, size) <= width + FITS) return 1

@@ -1,5 +1,5 @@
 import { FACETS } from './facets.js'
-import { toPointer } from './json.js'
+import { own, toPointer } from './json.js'
 import { pathsOf, plainPath } from './paths.js'
 import type { ProblemCode } from './problem.js'
 import type { Item } from './site-data.js'
@@ -38,7 +38,8 @@ export function checkNames(site: SiteData): NameProblem[] {
 export function checkNamesOf(part: SiteData, document: SiteData, before: Site): NameProblem[] {
   const pages = Object.entries(part.pages)
   const isMoved = ([id, page]: readonly [string, PageData]): boolean => before.pageData(id)?.path !== page.path
-  const isLed = ([id, page]: readonly [string, PageData]): boolean => before.pageData(id)?.parent !== page.parent
+  // Of a page that was there only the keys that changed are told.
+  const isLed = ([, page]: readonly [string, PageData]): boolean => page.parent !== undefined
   return [
     ...viewportNames(part),
     ...pages.filter(isMoved).flatMap(([id, page]) => takenPath(id, page, part, before)),
@@ -47,7 +48,7 @@ export function checkNamesOf(part: SiteData, document: SiteData, before: Site): 
       repeatedIds(surroundIds(s, toPointer(['surrounds', id])), 'id'),
     ),
     ...(part.templates ? circles(document.templates ?? {}, 'templates', 'base') : []),
-    ...parentCircles(pages.filter(isLed).map(([id]) => id), part, before),
+    ...parentCircles(pages.filter(isLed).map(([id]) => id), document, before),
     ...(part.surrounds ? surroundCircles(document) : []),
   ]
 }
@@ -73,8 +74,7 @@ function takenPath(id: string, { path }: PageData, { pages }: SiteData, before: 
 }
 
 function parentCircles(ids: readonly string[], { pages }: SiteData, before: Site): NameProblem[] {
-  const parentOf = (id: string): string | undefined =>
-    (Object.hasOwn(pages, id) ? pages[id] : before.pageData(id))?.parent
+  const parentOf = (id: string): string | undefined => (own(pages, id) ?? before.pageData(id))?.parent
   return findCircles(ids, (id) => {
     const next = parentOf(id)
     return next === undefined ? [] : [[next, toPointer(['pages', id, 'parent'])]]

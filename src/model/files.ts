@@ -5,6 +5,14 @@ export interface Pixels {
   readonly data: Uint8Array
 }
 
+/** How wide a run of text is. */
+export interface TextMeasurer {
+  /** `computed` from a font's own glyphs, or `estimated`. */
+  readonly certainty: 'computed' | 'estimated'
+  /** Width in px of text set on one line at a size in px. */
+  readonly width: (text: string, size: number) => number
+}
+
 /** How a site's other files are reached; the core itself touches no disk. Paths are as `resolve` gives them. */
 export interface Files {
   /** A file's text; `undefined` when it is not there. */
@@ -13,6 +21,8 @@ export interface Files {
   readonly bytes: (path: string) => Uint8Array | undefined
   /** A picture's points; `undefined` (or no such function) where it cannot be read. */
   readonly pixels?: (path: string) => Pixels | undefined
+  /** A font file, to measure text by; `undefined` (or no such function) where it cannot be read: text is then estimated. */
+  readonly font?: (path: string) => TextMeasurer | undefined
   /** A file's lines, one at a time; `undefined` when it is not there. */
   readonly lines: (path: string) => Iterable<string> | undefined
   /** The files that a glob means, sorted. */
@@ -30,19 +40,33 @@ export const NO_FILES: Files = {
   resolve: (from, path) => joinPath(from, path),
 }
 
-/** Files held in memory, by path: for a browser and for tests. Globs know `*` within one segment. */
-export function memoryFiles(files: Readonly<Record<string, string | Uint8Array>>): Files {
+/**
+ * Files held in memory, by path: for a browser and for tests. Globs know `*` within one segment.
+ *
+ * @param readFont - What reads fonts, such as `fontMeasurer` of `wembra/fonts`; without it text is estimated.
+ */
+export function memoryFiles(
+  files: Readonly<Record<string, string | Uint8Array>>,
+  readFont?: (bytes: Uint8Array) => TextMeasurer | undefined,
+): Files {
   const known = new Map(Object.entries(files))
   const text = (path: string): string | undefined => {
     const found = known.get(path)
     return typeof found === 'string' ? found : undefined
   }
+  const bytes = (path: string): Uint8Array | undefined => {
+    const found = known.get(path)
+    return typeof found === 'string' ? undefined : found
+  }
   return {
     read: text,
-    bytes: (path) => {
-      const found = known.get(path)
-      return typeof found === 'string' ? undefined : found
-    },
+    bytes,
+    ...(readFont && {
+      font: (path: string) => {
+        const found = bytes(path)
+        return found && readFont(found)
+      },
+    }),
     lines: (path) => text(path)?.split('\n'),
     list: (pattern) => {
       const parts = pattern.split('*').map((part) => part.replace(/[\\^$.|?+()[\]{}]/g, '\\$&'))

@@ -34,4 +34,13 @@ export type ItemKind = keyof typeof ITEM_KINDS
 const KINDS = Object.keys(ITEM_KINDS) as readonly ItemKind[]
 
 /** What an item is; `undefined` when nothing in it says so. */
-export const itemKindOf = (item: Item): ItemKind | undefined => KINDS.find((kind) => item[kind] !== undefined)
+export function itemKindOf(item: Item): ItemKind | undefined {
+  let kind = known.get(item)
+  if (kind === undefined) {
+    kind = KINDS.find((each) => item[each] !== undefined) ?? null
+    known.set(item, kind)
+  }
+  return kind ?? undefined
+}
+
+const known = new WeakMap<Item, ItemKind | null>()

@@ -1,3 +1,4 @@
+import { WembraError } from './wembra-error.js'
 import { applyPatch, type Operation } from 'rfc6902'
 import { checkNamesOf } from './check-names.js'
 import { checkSchema } from './check-schema.js'
@@ -16,8 +17,9 @@ export type Patch = readonly Operation[]
 export type { Operation }
 
 /** Thrown for a patch that cannot be applied. */
-export class PatchError extends Error {
+export class PatchError extends WembraError {
   override readonly name = 'PatchError'
+  readonly code = 'patch'
   /** Index of the operation at fault. */
   readonly operation: number
 
@@ -176,11 +178,36 @@ function onlyFresh(site: Site, part: JsonObject): { readonly part: JsonObject; r
       places.set(section, fresh)
       return [section, fresh.map((n) => list[n] as Json)]
     }
-    if (section === 'pages' || !MAPS.has(section) || !isObject(value) || !isObject(old)) return [section, value]
+    if (section === 'pages' && isObject(value)) return [section, freshKeys(site, value)]
+    if (!MAPS.has(section) || !isObject(value) || !isObject(old)) return [section, value]
     return [section, Object.fromEntries(Object.entries(value).filter(([id, each]) => own(old, id) !== each))]
   })
   return { part: Object.fromEntries(entries), places }
 }
+
+/** Keys that every page has. */
+const OF_EVERY_PAGE = new Set(['path', 'title'])
+
+/** Of pages that were there before, the keys that are not as they were. */
+const freshKeys = (site: Site, pages: JsonObject): JsonObject =>
+  Object.fromEntries(
+    Object.entries(pages).map(([id, page]) => {
+      const old = site.pageData(id) as unknown as JsonObject | undefined
+      if (!old || !isObject(page)) return [id, page]
+      const isFresh = ([key, value]: readonly [string, Json]): boolean =>
+        OF_EVERY_PAGE.has(key) || own(old, key) !== value
+      return [id, Object.fromEntries(Object.entries(page).filter(isFresh))]
+    }),
+  )
+
+/** Pages with all their keys again, those that changed as they are written out. */
+const wholePages = (all: JsonObject, fresh: JsonObject): JsonObject =>
+  Object.fromEntries(
+    Object.entries(all).map(([id, page]) => {
+      const now = own(fresh, id)
+      return [id, isObject(page) && isObject(now) ? { ...page, ...now } : page]
+    }),
+  )
 
 /** Sections whole again, the entries that changed as they are written out. */
 const whole = (part: JsonObject, expanded: JsonObject, places: Places): JsonObject =>
@@ -188,6 +215,7 @@ const whole = (part: JsonObject, expanded: JsonObject, places: Places): JsonObje
     Object.entries(expanded).map(([section, value]) => {
       const all = part[section]
       const fresh = places.get(section)
+      if (section === 'pages' && isObject(value) && isObject(all)) return [section, wholePages(all, value)]
       if (fresh && Array.isArray(all) && Array.isArray(value)) {
         const list = [...(all as readonly Json[])]
         fresh.forEach((place, n) => (list[place] = (value as readonly Json[])[n] as Json))

@@ -1,3 +1,4 @@
+import { WembraError } from './wembra-error.js'
 /** A place in a file, counted from 1. */
 export interface Place {
   readonly file: string
@@ -37,8 +38,9 @@ export interface Problem extends Place {
 export const formatProblem = (p: Problem): string => `${p.file}:${p.line}:${p.column}: ${p.code}: ${p.message}`
 
 /** Thrown when a site cannot be read at all; holds every problem found, in order of place. */
-export class SiteError extends Error {
+export class SiteError extends WembraError {
   override readonly name = 'SiteError'
+  readonly code = 'site'
   readonly problems: readonly Problem[]
 
   constructor(problems: readonly Problem[]) {

@@ -1,6 +1,7 @@
 import { execFileSync } from 'node:child_process'
 import { posix } from 'node:path'
 import { matchesGlob } from './glob.js'
+import { readFont } from './fonts.js'
 import type { Files } from '../model/files.js'
 import { SiteError } from '../model/problem.js'
 import { readSite, type Site } from '../model/site.js'
@@ -50,6 +51,7 @@ export function loadRevision(word: string): Site {
   const files: Files = {
     read,
     bytes,
+    font: (path) => readFont(bytes(path)),
     lines: (path) => read(path)?.split('\n'),
     list: (pattern) =>
       git('ls-tree', '-r', '--name-only', '--full-tree', revision)

@@ -5,6 +5,7 @@ import { parse } from 'yaml'
 import type { Files } from '../model/files.js'
 import { SiteError, type ProblemCode } from '../model/problem.js'
 import { readSite, type Site } from '../model/site.js'
+import { readFont } from './fonts.js'
 import { decodePixels } from './pixels.js'
 
 /** Files past this size are not site files; reading them would only exhaust the memory. */
@@ -27,6 +28,7 @@ export const diskFiles: Files = {
       return undefined
     }
   },
+  font: (path) => readFont(diskFiles.bytes(path)),
   pixels: (path) => {
     try {
       return decodePixels(readFileSync(path))

@@ -1,9 +1,9 @@
-import { Resvg } from '@resvg/resvg-js'
-import { decode as decodeWebp } from '@cwasm/webp'
-import { decode as decodePng } from 'fast-png'
 import { imageSize } from 'image-size'
-import { decode as decodeJpeg } from 'jpeg-js'
+import { createRequire } from 'node:module'
 import type { Pixels } from '../model/files.js'
+
+/** What decodes a format is loaded with the first picture of it. */
+const require = createRequire(import.meta.url)
 
 /** Past these a picture is not decoded: it is no logo, and would only fill the memory. */
 const LARGEST_FILE = 16 * 1024 * 1024
@@ -23,15 +23,21 @@ export function decodePixels(bytes: Uint8Array): Pixels | undefined {
 
 const DECODERS: Readonly<Record<string, (bytes: Uint8Array) => Pixels>> = {
   png: (bytes) => {
-    const { width, height, data, channels, depth } = decodePng(bytes)
+    const { decode } = require('fast-png') as typeof import('fast-png')
+    const { width, height, data, channels, depth } = decode(bytes)
     return { width, height, data: toRgba(data, channels, depth, width * height) }
   },
-  jpg: (bytes) => decodeJpeg(bytes, { useTArray: true, maxResolutionInMP: MOST_POINTS / 1e6 }),
+  jpg: (bytes) => {
+    const { decode } = require('jpeg-js') as typeof import('jpeg-js')
+    return decode(bytes, { useTArray: true, maxResolutionInMP: MOST_POINTS / 1e6 })
+  },
   webp: (bytes) => {
-    const { width, height, data } = decodeWebp(bytes)
+    const { decode } = require('@cwasm/webp') as typeof import('@cwasm/webp')
+    const { width, height, data } = decode(bytes)
     return { width, height, data: new Uint8Array(data) }
   },
   svg: (bytes) => {
+    const { Resvg } = require('@resvg/resvg-js') as typeof import('@resvg/resvg-js')
     const image = new Resvg(new TextDecoder().decode(bytes), { font: { loadSystemFonts: false } }).render()
     return { width: image.width, height: image.height, data: image.pixels }
   },

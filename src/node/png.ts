@@ -1,4 +1,3 @@
-import { Resvg } from '@resvg/resvg-js'
 import { createRequire } from 'node:module'
 
 const require = createRequire(import.meta.url)
@@ -16,5 +15,6 @@ const FONTS = [
 export function svgToPng(svg: string, scale = 1): Uint8Array {
   const fontFiles = FONTS.map((file) => require.resolve(`@expo-google-fonts/source-sans-3/${file}`))
   const font = { fontFiles, loadSystemFonts: false, defaultFontFamily: 'Source Sans 3' }
+  const { Resvg } = require('@resvg/resvg-js') as typeof import('@resvg/resvg-js')
   return new Resvg(svg, { font, fitTo: { mode: 'zoom', value: scale } }).render().asPng()
 }

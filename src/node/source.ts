@@ -1,3 +1,4 @@
+import { WembraError } from '../model/wembra-error.js'
 import { existsSync, readFileSync, statSync } from 'node:fs'
 import { extname, join, resolve, sep } from 'node:path'
 import { getMimeType } from 'hono/utils/mime'
@@ -30,7 +31,7 @@ export type FetchErrorCode =
   | 'browser-failed'
 
 /** Thrown where something could not be had; it is reported by page, and the rest goes on. */
-export class FetchError extends Error {
+export class FetchError extends WembraError {
   override readonly name = 'FetchError'
   readonly code: FetchErrorCode
   readonly status: number | undefined

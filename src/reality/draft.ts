@@ -1,3 +1,4 @@
+import { WembraError } from '../model/wembra-error.js'
 import { Document, isMap, isScalar, type Pair, type YAMLMap } from 'yaml'
 import { isObject, type Json, type JsonObject } from '../model/json.js'
 import { LOCATORS } from '../model/site-data.js'
@@ -25,8 +26,9 @@ export interface Draft {
 }
 
 /** Thrown where observations are too little to draft a site from. */
-export class DraftError extends Error {
+export class DraftError extends WembraError {
   override readonly name = 'DraftError'
+  readonly code = 'draft'
 }
 
 /**

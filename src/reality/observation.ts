@@ -1,3 +1,4 @@
+import { WembraError } from '../model/wembra-error.js'
 import { z } from 'zod'
 import { PRESENCES } from '../model/facets.js'
 import type { JsonObject } from '../model/json.js'
@@ -137,8 +138,9 @@ export type ObservedPart = z.infer<typeof part>
 export type ExitPlaceSeen = (typeof EXIT_PLACES)[number]
 
 /** Thrown for what should be observations and is not; `line` is that of the NDJSON. */
-export class ObservationError extends Error {
+export class ObservationError extends WembraError {
   override readonly name = 'ObservationError'
+  readonly code = 'observation'
 }
 
 /** Reads one line of observations. @throws {ObservationError} When it is none. */

@@ -4,15 +4,16 @@ import type { Site } from '../model/site.js'
 import { purposesOf } from '../select/page-facts.js'
 import { compileWhere } from '../select/selector.js'
 import { WhereIndex, type IndexedEntry } from '../select/where-index.js'
+import { AlikeStyles } from './alike-styles.js'
 import { readAssignments, type Assignments } from './assignments.js'
 import type { Contribution } from './contribution.js'
 import { isOn } from './extensions.js'
 import { LayoutCache } from './layout-cache.js'
 import type { Layout } from './layout.js'
-import type { PlacedInsert } from './page.js'
+import type { PageCore, PlacedInsert } from './page.js'
 import { readSettings, type Settings } from './settings.js'
 import type { StyleResult } from './style-layer.js'
-import { readSiteStyles, type SiteStyles } from './style-sheets.js'
+import { readSiteStyles, type SiteStyle, type SiteStyles } from './style-sheets.js'
 import { readTemplates, type Template } from './templates.js'
 
 /** What is read of a site once, for all its pages. */
@@ -31,6 +32,16 @@ export interface Prepared {
   /** By all that they depend on. */
   readonly layouts: LayoutCache
   readonly styled: WeakMap<Layout, Map<string, StyleResult>>
+  readonly stylesOn: WeakMap<PageCore, PageStyles>
+  readonly alike: AlikeStyles
+}
+
+/** The styles that apply to a page, with all of it that they can ask for. */
+export interface PageStyles {
+  readonly styles: readonly SiteStyle[]
+  readonly classes: readonly string[]
+  /** The same for pages that styles cannot tell apart. */
+  readonly name: string
 }
 
 export interface Inserts {
@@ -53,6 +64,8 @@ export function prepare(site: Site): Prepared {
     asleep: asleepIn(site),
     layouts: new LayoutCache(),
     styled: new WeakMap(),
+    stylesOn: new WeakMap(),
+    alike: new AlikeStyles(),
   }
 }
 
@@ -64,6 +77,7 @@ export function prepareAgain(before: Site, old: Prepared, site: Site, pages: Ite
   if (isSame(...NEEDED) && (!isLed || !old.assignments.hasUnder)) return old
   const templates = isSame('templates', 'extensions') ? old.templates : readTemplates(b, old.templates)
   const isAssigned = isSame('assign', 'surrounds', 'extensions', 'purposes') && (!isLed || !old.assignments.hasUnder)
+  const isStyled = isSame('styles', 'extensions', 'locators', 'viewports', 'typography', 'purposes') && !isLed
   return {
     templates,
     assignments: isAssigned ? old.assignments : readAssignments(site, old.assignments),
@@ -71,10 +85,12 @@ export function prepareAgain(before: Site, old: Prepared, site: Site, pages: Ite
     purposes: isSame('purposes') ? old.purposes : purposesOf(b),
     inserts: isSame('inserts', 'extensions', 'purposes') && !isLed ? old.inserts : indexInserts(site),
     fixed: fixedContributions(site, templates, old.fixed),
-    styles: isSame('styles', 'extensions', 'purposes') && !isLed ? old.styles : readSiteStyles(site),
+    styles: isStyled ? old.styles : readSiteStyles(site),
     asleep: asleepIn(site),
     layouts: new LayoutCache(),
-    styled: new WeakMap(),
+    styled: isStyled ? old.styled : new WeakMap(),
+    stylesOn: isStyled ? old.stylesOn : new WeakMap(),
+    alike: isStyled ? old.alike : new AlikeStyles(),
   }
 }
 

@@ -1,5 +1,5 @@
 import { FACETS, type Facet, type PropertyPath } from '../model/facets.js'
-import { own } from '../model/json.js'
+import { own, type Json } from '../model/json.js'
 import { patchSite, type Patch } from '../model/patch.js'
 import type { PageData } from '../model/schema.js'
 import type { Site, Viewport } from '../model/site.js'
@@ -16,7 +16,9 @@ import { prepare, prepareAgain, type Prepared } from './prepare.js'
 import { Renumbering } from './renumbered.js'
 import { reachOf, type Reach, type SiteState } from './reach.js'
 import { readSettings } from './settings.js'
+import { StyleRests } from './alike-styles.js'
 import { applyStyles, type StyleResult } from './style-layer.js'
+import type { SiteStyle } from './style-sheets.js'
 import type { Template } from './templates.js'
 
 /** A site whose pages can be asked for anything; each is worked out when it is asked for. */
@@ -195,12 +197,9 @@ class Resolved implements ResolvedSite, PageContext {
   styleOf(page: ResolvedPage, viewport: Viewport): StyleResult {
     const { styles: sheets, styled } = this.#prepared
     if (sheets.styles.length === 0) return NO_STYLE
-    const styles = sheets.appliesTo(page.facts, page.core.template?.id ?? null)
+    const { styles, classes, name } = this.#stylesOn(page.core)
     if (styles.length === 0) return NO_STYLE
-    const classes = classesOf(page)
-    const asked = sheets.classes.has('*') ? classes : classes.filter((name) => sheets.classes.has(name))
-    const which = styles.map((style) => sheets.styles.indexOf(style)).join()
-    const key = `${which} ${asked.join('.')} ${viewport.name} ${viewport.width} ${viewport.height}`
+    const key = `${name} ${viewport.name} ${viewport.width} ${viewport.height}`
     let ofLayout = styled.get(page.layout)
     if (!ofLayout) {
       ofLayout = new Map()
@@ -208,14 +207,43 @@ class Resolved implements ResolvedSite, PageContext {
     }
     let result = ofLayout.get(key)
     if (!result) {
-      const locators = this.site.data.locators ?? {}
-      const tree = chromeTree(locators, (part) => this.#isInMarkup(page, part), classes)
-      const withAbsent = chromeTree(locators, () => true, classes)
+      const isIn = (part: ChromePart): boolean => this.#isInMarkup(page, part)
       const settings = (path: PropertyPath) => page.layout.decide(path, viewport.name).value
-      result = applyStyles({ tree, withAbsent, styles }, viewport, this.rem, settings)
+      result = this.#prepared.alike.find(key, isIn, settings) ?? this.#applyStyles(styles, classes, viewport, key, isIn, settings)
       ofLayout.set(key, result)
     }
     return result
+  }
+
+  #applyStyles(
+    styles: readonly SiteStyle[],
+    classes: readonly string[],
+    viewport: Viewport,
+    key: string,
+    isIn: (part: ChromePart) => boolean,
+    settings: (path: PropertyPath) => Json,
+  ): StyleResult {
+    const locators = this.site.data.locators ?? {}
+    const rests = new StyleRests(isIn, settings)
+    const tree = chromeTree(locators, rests.isIn, classes)
+    const withAbsent = chromeTree(locators, () => true, classes)
+    const result = applyStyles({ tree, withAbsent, styles }, viewport, this.rem, rests.settings)
+    this.#prepared.alike.keep(key, rests, result)
+    return result
+  }
+
+  /** The styles that apply to a page, and all of the page that they can ask for. */
+  #stylesOn(core: PageCore) {
+    const { styles: sheets, stylesOn } = this.#prepared
+    let found = stylesOn.get(core)
+    if (!found) {
+      const styles = sheets.appliesTo(core.facts, core.template?.id ?? null)
+      const classes = styles.length > 0 ? classesOf(core) : []
+      const asked = sheets.classes.has('*') ? classes : classes.filter((name) => sheets.classes.has(name))
+      const name = `${styles.map((style) => sheets.styles.indexOf(style)).join()} ${asked.join('.')}`
+      stylesOn.set(core, (found = { styles, classes, name }))
+    }
+    return found
   }
 
   /** There is one markup for all widths: a part is in it unless it is absent at every viewport. */
@@ -276,12 +304,12 @@ function layoutOf(
 }
 
 /** The classes of a page's outermost element. */
-export function classesOf({ id, data, facts, core }: ResolvedPage): readonly string[] {
+export function classesOf({ id, data, facts, template }: PageCore): readonly string[] {
   const purposes = facts.purposes.flatMap((purpose) => [purpose.split(':')[0] ?? '', purpose.replace(':', '-')])
   return [
     ...new Set([
       ...[`page-${id}`, `kind-${facts.kind}`],
-      ...(core.template ? [`template-${core.template.id}`] : []),
+      ...(template ? [`template-${template.id}`] : []),
       ...purposes.map((purpose) => `purpose-${purpose}`),
       ...(facts.builder === undefined ? [] : [`built-${facts.builder}`]),
       ...(data.classes ?? []),

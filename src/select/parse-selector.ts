@@ -1,9 +1,11 @@
+import { WembraError } from '../model/wembra-error.js'
 import { didYouMean } from '../model/did-you-mean.js'
 import type { Selector } from '../model/site-data.js'
 
 /** Thrown for words that are no selector, with what was probably meant. */
-export class SelectorError extends Error {
+export class SelectorError extends WembraError {
   override readonly name = 'SelectorError'
+  readonly code = 'selector'
 }
 
 const KEYS = ['kind', 'page', 'path', 'under', 'tag', 'purpose', 'builder', 'template']

@@ -43,7 +43,7 @@ function show(): void {
       heading: false,
       labels: false,
     })
-  const found = inspect(now, { pages: ['draft'] })
+  const found = inspect(now, { pages: ['draft'], fixes: 'first' })
   findings?.replaceChildren(
     ...found.map(({ severity, message, rule, fixes }) => {
       const item = document.createElement('li')

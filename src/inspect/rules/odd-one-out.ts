@@ -33,7 +33,8 @@ pages:
   advice: 'give it what the others have, or say on the page that it is meant to differ',
   marks({ page, sights }, mark) {
     const group = `${page.facts.kind}\n${page.data.parent ?? ''}`
-    const record = facetRecord(page)
+    const measured = new Map(sights.map((sight) => [sight.view.viewport.name, sight]))
+    const record = facetRecord(page, (viewport) => (measured.get(viewport) as Sight).measure)
     for (const { view } of sights) {
       const viewport = view.viewport.name
       const values = valuesByFacet(record[viewport] ?? {})

@@ -1,3 +1,4 @@
+import { fontMeasurer } from 'wembra/fonts'
 import { memoryFiles, readSite, resolveSite, SiteError, type Problem, type ResolvedSite } from 'wembra'
 
 /** Where a site came from, which is where it is saved to. */
@@ -20,7 +21,7 @@ export type Read = { readonly resolved: ResolvedSite } | { readonly problems: re
 
 /** Reads a project with some of its texts changed. */
 export function readProject(project: Pick<Project, 'file' | 'binary'>, texts: Texts): Read {
-  const files = memoryFiles({ ...texts, ...project.binary })
+  const files = memoryFiles({ ...texts, ...project.binary }, fontMeasurer)
   try {
     return { resolved: resolveSite(readSite(texts[project.file] ?? '', { file: project.file, files })) }
   } catch (error) {

@@ -3,12 +3,13 @@ import {
   diffSites,
   findingsHtml,
   groupPages,
-  inspect,
+  inspectAsync,
   mapSite,
   waysTo,
   type Finding,
   type Goal,
   type Groups,
+  type InspectProgress,
   type MappedThing,
   type Patch,
   type ResolvedSite,
@@ -33,11 +34,11 @@ const work = {
     const read = readProject(project, texts)
     resolved = 'resolved' in read ? read.resolved : undefined
   },
-  findings(fixes: boolean, onPage: (done: number, all: number) => void): readonly Finding[] {
-    return inspect(site(), {
+  findings(fixes: boolean, onProgress: (progress: InspectProgress) => void): Promise<readonly Finding[]> {
+    return inspectAsync(site(), {
       fixes,
-      onPage: (done, all) => {
-        if (done % TOLD === 0) onPage(done, all)
+      onProgress: (progress) => {
+        if (progress.step === 'fixes' || progress.done % TOLD === 0) onProgress(progress)
       },
     })
   },

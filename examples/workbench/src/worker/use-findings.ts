@@ -1,6 +1,6 @@
 import { proxy } from 'comlink'
 import { useEffect, useState } from 'react'
-import type { Finding } from 'wembra'
+import type { Finding, InspectProgress } from 'wembra'
 import type { Project, Texts } from '../session/project.ts'
 import { Asker } from './asker.ts'
 
@@ -24,15 +24,11 @@ export function useFindings(project: Project, texts: Texts): Findings {
     tell({ busy: 'Looking at the pages', isCurrent: false })
     void (async () => {
       const work = await asker.about(project, texts)
-      const onPage = proxy((done: number, all: number) => tell({ busy: `Looked at ${done} of ${all} pages` }))
-      tell({ findings: await work.findings(false, onPage), busy: 'Trying the fixes', isCurrent: true })
-      tell({
-        findings: await work.findings(
-          true,
-          proxy(() => undefined),
-        ),
-        busy: '',
-      })
+      const onProgress = proxy(({ step, done, all }: InspectProgress) =>
+        tell({ busy: step === 'pages' ? `Looked at ${done} of ${all} pages` : `Tried the fixes of ${done} of ${all}` }),
+      )
+      tell({ findings: await work.findings(false, onProgress), busy: 'Trying the fixes', isCurrent: true })
+      tell({ findings: await work.findings(true, onProgress), busy: '' })
       asker.stop()
     })().catch((error: unknown) => tell({ busy: `Could not look: ${String(error)}` }))
     return () => {

@@ -1,0 +1,24 @@
+// Puts the command line and all it needs into few files, which start in a fraction of the time that hundreds take.
+import { build } from 'esbuild'
+import { rmSync } from 'node:fs'
+import { fileURLToPath } from 'node:url'
+
+const root = fileURLToPath(new URL('..', import.meta.url))
+const outdir = `${root}dist/command`
+rmSync(outdir, { recursive: true, force: true })
+await build({
+  entryPoints: [`${root}src/cli/main.ts`, `${root}src/cli/io.ts`],
+  outdir,
+  bundle: true,
+  splitting: true,
+  format: 'esm',
+  platform: 'node',
+  target: 'node20',
+  alias: { 'css-tree': `${root}node_modules/css-tree/dist/csstree.esm.js` },
+  // What brings files of its own, or is installed only where it is wanted.
+  external: ['playwright-core', '@resvg/resvg-js', '@cwasm/webp', '@expo-google-fonts/*'],
+  // Packages in the older format ask for Node's own modules by name.
+  banner: { js: "import { createRequire as __createRequire } from 'node:module'; const require = __createRequire(import.meta.url);" },
+  legalComments: 'none',
+  logLevel: 'warning',
+})
