@@ -18,9 +18,13 @@ for (let seed = first; counts.memory + counts.files < changes; seed++) {
   try {
     counts[holdAgainstFiles(site, kind, new Random(seed), true)]++
   } catch (error) {
-    console.error(`change ${seed} (${kind}) is not told as its files read afresh:\n${(error as Error).message.slice(0, 2000)}`)
+    console.error(
+      `change ${seed} (${kind}) is not told as its files read afresh:\n${(error as Error).message.slice(0, 2000)}`,
+    )
     process.exitCode = 1
     counts.memory++
   }
 }
-console.log(`${counts.memory + counts.files} changes held against the same site read afresh, ${counts.files} of them written into its files; ${counts.no} could not be made`)
+console.log(
+  `${counts.memory + counts.files} changes held against the same site read afresh, ${counts.files} of them written into its files; ${counts.no} could not be made`,
+)

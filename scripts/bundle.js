@@ -17,8 +17,16 @@ await build({
   alias: { 'css-tree': `${root}node_modules/css-tree/dist/csstree.esm.js` },
   // What brings files of its own, or is installed only where it is wanted.
   external: ['playwright-core', '@resvg/resvg-js', '@cwasm/webp', '@expo-google-fonts/*'],
-  // Packages in the older format ask for Node's own modules by name.
-  banner: { js: "import { createRequire as __createRequire } from 'node:module'; const require = __createRequire(import.meta.url);" },
+  // Packages in the older format ask for Node's own modules by name, and for their own place.
+  banner: {
+    js: [
+      "import { createRequire as __createRequire } from 'node:module'",
+      "import { fileURLToPath as __toPath } from 'node:url'",
+      'const require = __createRequire(import.meta.url)',
+      'const __filename = __toPath(import.meta.url)',
+      "const __dirname = __toPath(new URL('.', import.meta.url))",
+    ].join(';'),
+  },
   legalComments: 'none',
   logLevel: 'warning',
 })

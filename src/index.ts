@@ -2,7 +2,8 @@
  * Wembra's core: what each page of a site gets at each screen width, who decided it, and where builder content and
  * theme chrome collide. No I/O and no DOM; `wembra/node` reads files.
  */
-export { readSite, type ReadOptions, type Site, type Viewport } from './model/site.js'
+export { readSite, type ReadOptions } from './model/read-site.js'
+export type { Site, Viewport } from './model/site.js'
 export {
   SiteError,
   formatProblem,

@@ -38,11 +38,16 @@ export function changedFindings(
   if (before === after) return { before: {}, after: {} }
   const isLater = [...earlierStates(after)].includes(before)
   const known = factsOf(before, { now })
-  return isLater ? touchedFindings(known, known.step(after)) : { before: recordFindings(known.all), after: findingsOf(after, now) }
+  return isLater
+    ? touchedFindings(known, known.step(after))
+    : { before: recordFindings(known.all), after: findingsOf(after, now) }
 }
 
 /** The findings that a step takes away, brings or changes, as they were and as they are then. */
-export function touchedFindings(base: SiteFacts, step: Step): { readonly before: FindingRecords; readonly after: FindingRecords } {
+export function touchedFindings(
+  base: SiteFacts,
+  step: Step,
+): { readonly before: FindingRecords; readonly after: FindingRecords } {
   const gone: RuleFact[] = []
   const came: RuleFact[] = []
   for (const delta of [...[...step.affected].map((id) => step.ofPage(id)), step.ofSite]) {

@@ -103,7 +103,8 @@ export class YamlText implements EditedText {
       const node = this.#parsed.nodeAt(path.slice(0, depth))
       if (node === undefined) return false
       const keys = this.#changed.get(node)
-      if (keys && (isSeq(node) || keys.has(path[depth] as string) || keys.size > 0 && this.#hasLost(node))) return false
+      if (keys && (isSeq(node) || keys.has(path[depth] as string) || (keys.size > 0 && this.#hasLost(node))))
+        return false
     }
     return true
   }
@@ -124,7 +125,9 @@ export class YamlText implements EditedText {
 
   #settle(): void {
     if (this.#splices.length === 0) return
-    const inOrder = this.#splices.map(({ splice }, n) => ({ ...splice, n })).sort((a, b) => a.start - b.start || a.n - b.n)
+    const inOrder = this.#splices
+      .map(({ splice }, n) => ({ ...splice, n }))
+      .sort((a, b) => a.start - b.start || a.n - b.n)
     const parts: string[] = []
     let at = 0
     for (const { start, end, replacement } of inOrder) {
@@ -139,7 +142,8 @@ export class YamlText implements EditedText {
 }
 
 /** The same for newline-delimited JSON, one page a line: the page's line is written anew. */
-export const editPageLines = (text: string, operation: TextOperation): string => new PageLines(text).apply(operation).text
+export const editPageLines = (text: string, operation: TextOperation): string =>
+  new PageLines(text).apply(operation).text
 
 /** Newline-delimited JSON, one page a line, that is edited operation by operation. */
 export class PageLines implements EditedText {
@@ -160,7 +164,8 @@ export class PageLines implements EditedText {
   apply(operation: TextOperation): this {
     const [, id = '', ...inside] = fromPointer(operation.path)
     const index = this.#lineOf.get(id)
-    if (inside.length === 0) throw new EditError('a page of such a file comes and goes with its line; change it by hand')
+    if (inside.length === 0)
+      throw new EditError('a page of such a file comes and goes with its line; change it by hand')
     if (index === undefined) throw new EditError(`no line has the page "${id}"`)
     const line = this.#lines[index] as string
     const page = JSON.parse(line) as Json
@@ -440,7 +445,6 @@ function pairOf(map: YAMLMap, key: string): Pair | undefined {
   }
   return known.get(key)
 }
-
 
 function rangeOf(node: Node): [number, number] {
   if (!isNode(node) || !node.range) throw new EditError('this part has no place of its own in the text')

@@ -5,7 +5,8 @@ import { fromPointer, isObject, toPointer, valueAt, type Json, type JsonObject }
 import { applyOperation, measuredAside, patchSite, type Operation, type Patch } from '../model/patch.js'
 import { placeIn, writeOrigins, type Origin } from '../model/origin.js'
 import { expandLayout, expandSite } from '../model/shorthand.js'
-import { readSite, siteOf, sitePartsOf, type Site } from '../model/site.js'
+import { readSite } from '../model/read-site.js'
+import { siteOf, sitePartsOf, type Site } from '../model/site.js'
 import type { Tokens } from '../model/tokens.js'
 import { EditError, PageLines, YamlText, type EditedText, type TextOperation } from './edit-yaml.js'
 

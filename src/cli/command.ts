@@ -1,6 +1,6 @@
 import { Option, type Command } from 'commander'
 import { WembraError } from '../model/wembra-error.js'
-import { COMMANDS } from './commands.js'
+import { COMMANDS, type CommandName } from './commands.js'
 import { ExitCode, type Io } from './io.js'
 
 /** Adds a command to a program. */
@@ -9,7 +9,7 @@ export type AddCommand = (program: Command, io: Io, done: (code: ExitCode) => vo
 /** A command, declared. */
 export interface CommandDefinition<O> {
   /** As the list of commands names it, where its arguments and summary are. */
-  readonly name: string
+  readonly name: CommandName
   readonly examples: readonly string[]
   readonly options?: readonly Option[]
   /** Returns the exit code; only the binary touches the process. */
@@ -26,7 +26,7 @@ export function addCommand<O>(
   done: (code: ExitCode) => void,
   definition: CommandDefinition<O>,
 ): void {
-  const { words, summary } = COMMANDS[definition.name] as (typeof COMMANDS)[string]
+  const { words, summary } = COMMANDS[definition.name]
   const command = program.command(definition.name).description(summary).argument('[words...]', words)
   command.usage(`${words} [options]`)
   for (const option of definition.options ?? []) command.addOption(option)

@@ -1,4 +1,4 @@
-import { readSite } from '../model/site.js'
+import { readSite } from '../model/read-site.js'
 import { didYouMean } from '../model/did-you-mean.js'
 import { diskFiles, loadSite } from '../node/load-site.js'
 import type { ResolvedPage } from '../resolve/page.js'

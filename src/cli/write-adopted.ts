@@ -1,4 +1,4 @@
-import { readSite } from '../model/site.js'
+import { readSite } from '../model/read-site.js'
 import { diskFiles } from '../node/load-site.js'
 import { writeWhole } from '../node/write-file.js'
 import type { CrawlOptions } from './crawl.js'

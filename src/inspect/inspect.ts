@@ -116,12 +116,7 @@ function onlyPages(facts: readonly RuleFact[], pages: readonly string[] | undefi
   })
 }
 
-function toFinding(
-  resolved: ResolvedSite,
-  rule: Rule,
-  severity: Severity,
-  group: Group,
-): Omit<Finding, 'fixes'> {
+function toFinding(resolved: ResolvedSite, rule: Rule, severity: Severity, group: Group): Omit<Finding, 'fixes'> {
   const { site } = resolved
   const { cases, worst } = group
   const holds = new Set(cases.map((c) => c.viewport))

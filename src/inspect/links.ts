@@ -25,7 +25,12 @@ export function targetsOf(sight: Sight, item: Item): readonly Target[] {
   for (const { url } of item.social ?? []) add(undefined, url)
   for (const link of item.links ?? []) add(resolved.site.pageData(link) ? link : undefined, link)
   if (item.listing !== undefined)
-    found.push(...resolved.site.published(item.listing).slice(0, item.count ?? DEFAULT_COUNT).map((page) => ({ page })))
+    found.push(
+      ...resolved.site
+        .published(item.listing)
+        .slice(0, item.count ?? DEFAULT_COUNT)
+        .map((page) => ({ page })),
+    )
   return found
 }
 

@@ -4,6 +4,7 @@ import { PageSight } from './page-sight.js'
 import { ReadSite, type ReadKey } from './reads.js'
 import type { PageRule, Rule, SiteRule, ViewRule } from './rule.js'
 import { siteFact, type RuleFact } from './rule-fact.js'
+import type { TallyMark } from './tally.js'
 
 /** The rules that are asked, by what they look at. */
 export interface AskedRules {
@@ -21,12 +22,9 @@ export function askedRules(all: readonly Rule[]): AskedRules {
 }
 
 /** What a page adds to the tallies of a rule about the whole site. */
-export interface Mark {
+export interface Mark extends TallyMark {
   readonly rule: SiteRule
   readonly key: string
-  readonly value: string
-  readonly page: string
-  readonly detail: unknown
 }
 
 /** All that was seen of one page, and what of the site it rests on. */
@@ -54,7 +52,10 @@ export class Looker {
   }
 
   /** The site as the rules about it see it; what they read meanwhile is noted. */
-  during<T>(work: (resolved: ResolvedSite) => T, reads?: Set<ReadKey>): { readonly result: T; readonly reads: Set<ReadKey> } {
+  during<T>(
+    work: (resolved: ResolvedSite) => T,
+    reads?: Set<ReadKey>,
+  ): { readonly result: T; readonly reads: Set<ReadKey> } {
     return this.#seen.during(() => work(this.#through), reads)
   }
 
@@ -116,7 +117,8 @@ export class Glance {
       for (const rule of this.#rules.ofSite) {
         if (isDormant && !rule.seesDormant) continue
         rule.marks?.(sight, (key, value, detail) => void marks.push({ rule, key, value, page: this.id, detail }))
-        if (!isDormant) rule.onPage?.(sight, (fact) => void more.push(siteFact(rule, { ...fact, pages: [this.id] }, viewports)))
+        if (!isDormant)
+          rule.onPage?.(sight, (fact) => void more.push(siteFact(rule, { ...fact, pages: [this.id] }, viewports)))
       }
     }, this.#reads)
     return { core: sight.page.core, reads: this.#reads, facts: [...facts, ...more], marks }

@@ -109,7 +109,8 @@ export class Prover {
       return !delta.came.some((fact) => fact.rule.severity !== 'note' && isGrown(fact, counts))
     }
     for (const id of step.affected) if (!take(step.ofPage(id))) return 'refused'
-    if (!take(step.ofSite) && came.some((fact) => fact.rule.severity !== 'note' && isGrown(fact, counts))) return 'refused'
+    if (!take(step.ofSite) && came.some((fact) => fact.rule.severity !== 'note' && isGrown(fact, counts)))
+      return 'refused'
     if (![...mine].every(([key, times]) => (counts.get(key) ?? 0) <= -times)) return 'refused'
     return came.filter((fact) => isGrown(fact, counts))
   }
@@ -121,7 +122,11 @@ export class Prover {
       if (!step.affected.has(id)) return false
       const glance = step.glance(id)
       if (!glance) return true
-      const counts = addCounts(new Map(), step.base.allowances.pass(step.base.look(id)?.facts.filter((f) => f.rule === rule) ?? []), -1)
+      const counts = addCounts(
+        new Map(),
+        step.base.allowances.pass(step.base.look(id)?.facts.filter((f) => f.rule === rule) ?? []),
+        -1,
+      )
       addCounts(counts, step.allowances.pass(glance.facts(rule)))
       return [...counts.keys()].every((key) => !mine.has(key) || (counts.get(key) ?? 0) <= -(mine.get(key) ?? 0))
     })
@@ -164,7 +169,11 @@ export function changedPages(step: Step, but: readonly string[] = []): readonly 
       if (!before.site.pageData(id)) return false
       const glance = step.glance(id)
       if (!glance) return true
-      return looksDifferent(before.page(id), after.page(id), (name) => glance.sight.sights.find((s) => s.view.viewport.name === name)?.measure)
+      return looksDifferent(
+        before.page(id),
+        after.page(id),
+        (name) => glance.sight.sights.find((s) => s.view.viewport.name === name)?.measure,
+      )
     }),
   )
   return changed.size === 0 ? [] : before.pageIds.filter((id) => changed.has(id))

@@ -136,8 +136,7 @@ export function changedReads(before: Site, after: Site, edited: Iterable<string>
     if (!old || !now || Object.keys(old).length !== Object.keys(now).length) changed.add(`pages/${id}/*`)
     for (const key of new Set([...Object.keys(old ?? {}), ...Object.keys(now ?? {})]))
       if (own(old as never, key) !== own(now as never, key)) changed.add(`pages/${id}/${key}`)
-    if (old?.path !== now?.path)
-      for (const page of [old, now]) if (page) changed.add(`path:${plainPath(page.path)}`)
+    if (old?.path !== now?.path) for (const page of [old, now]) if (page) changed.add(`path:${plainPath(page.path)}`)
     const listed = (page: PageData | undefined): string | undefined =>
       page && page.status !== 'draft' ? (page.kind ?? DEFAULT_KIND) : undefined
     if (listed(old) !== listed(now) || !old || !now)

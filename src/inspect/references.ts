@@ -264,7 +264,9 @@ function namesIn(layout: Layout): readonly NameInLayout[] {
       const path = `/${facet}/${property}`
       const each = isObject(said) ? Object.entries(said).map(([v, name]) => [name, `${path}/${v}`]) : [[said, path]]
       return each.flatMap(([name, here]): NameInLayout[] =>
-        typeof name === 'string' && name !== 'inherit' && name !== 'revert' ? [{ to: of, name, path: here as string }] : [],
+        typeof name === 'string' && name !== 'inherit' && name !== 'revert'
+          ? [{ to: of, name, path: here as string }]
+          : [],
       )
     })
     found.set(layout, names)

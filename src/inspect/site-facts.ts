@@ -9,7 +9,7 @@ import type { Allowance, SiteRule } from './rule.js'
 import { siteFact, type RuleFact } from './rule-fact.js'
 import { RULES } from './rules/index.js'
 import { Survey } from './survey.js'
-import { HeldTally } from './tally.js'
+import { HeldTally } from './held-tally.js'
 
 /** What is known of a rule about the whole site. */
 interface Judged {
@@ -285,7 +285,8 @@ export class Step {
     const pages = new Set(regated)
     const redone = new Set(delta.gone)
     for (const id of this.affected) for (const fact of this.base.look(id)?.facts ?? []) redone.add(fact)
-    const isOther = ({ rule, cases }: RuleFact): boolean => rules.has(rule.id) || cases.some(({ page }) => pages.has(page))
+    const isOther = ({ rule, cases }: RuleFact): boolean =>
+      rules.has(rule.id) || cases.some(({ page }) => pages.has(page))
     return [...this.base.everyFact()].filter((fact) => !redone.has(fact) && isOther(fact))
   }
 

@@ -1,6 +1,9 @@
-import { LayeredMap } from '../model/layered-map.js'
-import type { Renumbering } from '../resolve/renumbered.js'
-import type { Mark } from './look.js'
+/** What one page says under a key, with what the rule will want to know of it. */
+export interface TallyMark {
+  readonly value: string
+  readonly page: string
+  readonly detail: unknown
+}
 
 /** What the pages of a site together say under one key of a rule. */
 export interface Tally {
@@ -8,105 +11,5 @@ export interface Tally {
   readonly count: (value?: string) => number
   readonly values: () => readonly string[]
   /** The marks of one value, or all, in the order of the site's pages. */
-  readonly marks: (value?: string) => readonly Mark[]
-}
-
-/** The marks of one value, by page. */
-interface Valued {
-  readonly pages: LayeredMap<readonly Mark[]>
-  readonly count: number
-}
-
-const NO_MARKS: Valued = { pages: LayeredMap.of(new Map()), count: 0 }
-
-/** A tally that gives changed copies of itself: a copy costs what it changes. */
-export class HeldTally {
-  readonly #held: ReadonlyMap<string, Valued>
-
-  constructor(held: ReadonlyMap<string, Valued> = new Map()) {
-    this.#held = held
-  }
-
-  get isEmpty(): boolean {
-    return this.#held.size === 0
-  }
-
-  /** One that holds some marks. */
-  static of(marks: readonly Mark[]): HeldTally {
-    const byValue = new Map<string, Map<string, Mark[]>>()
-    for (const mark of marks) {
-      let pages = byValue.get(mark.value)
-      if (!pages) byValue.set(mark.value, (pages = new Map()))
-      const known = pages.get(mark.page)
-      if (known) known.push(mark)
-      else pages.set(mark.page, [mark])
-    }
-    return new HeldTally(
-      new Map(
-        [...byValue].map(([value, pages]) => {
-          const count = [...pages.values()].reduce((sum, list) => sum + list.length, 0)
-          return [value, { pages: LayeredMap.of<readonly Mark[]>(pages), count }]
-        }),
-      ),
-    )
-  }
-
-  /** What the tally says to a rule, its pages in an order. */
-  inOrder(position: (page: string) => number): Tally {
-    const held = this.#held
-    const ofValue = (value: string): readonly Mark[] => {
-      const pages = held.get(value)?.pages
-      return pages?.keys.flatMap((page) => pages.get(page) ?? []) ?? []
-    }
-    return {
-      count: (value) =>
-        value !== undefined ? (held.get(value)?.count ?? 0) : [...held.values()].reduce((sum, { count }) => sum + count, 0),
-      values: () => [...held.keys()],
-      marks: (value) => {
-        const found = value === undefined ? [...held.keys()].flatMap(ofValue) : ofValue(value)
-        return [...found].sort((a, b) => position(a.page) - position(b.page))
-      },
-    }
-  }
-
-  /** The same with other numbers of list entries in what its marks tell. */
-  renamed(renaming: Renumbering): HeldTally {
-    if (renaming.isEmpty) return this
-    const rename = (mark: Mark): Mark => ({ ...mark, key: renaming.text(mark.key), detail: renaming.value(mark.detail) })
-    return new HeldTally(
-      new Map(
-        [...this.#held].map(([value, { pages, count }]) => {
-          const list = new Map(pages.keys.map((page) => [page, (pages.get(page) ?? []).map(rename)]))
-          return [renaming.text(value), { pages: LayeredMap.of<readonly Mark[]>(list), count }]
-        }),
-      ),
-    )
-  }
-
-  /** Without what some pages say under some values, and with other marks instead. */
-  with(gone: readonly Mark[], added: readonly Mark[]): HeldTally {
-    const held = new Map(this.#held)
-    const edits = new Map<string, Map<string, Mark[]>>()
-    const editOf = ({ value, page }: Mark): Mark[] => {
-      let pages = edits.get(value)
-      if (!pages) edits.set(value, (pages = new Map()))
-      let marks = pages.get(page)
-      if (!marks) pages.set(page, (marks = []))
-      return marks
-    }
-    for (const mark of gone) editOf(mark)
-    for (const mark of added) editOf(mark).push(mark)
-    for (const [value, changed] of edits) {
-      const { pages, count } = held.get(value) ?? NO_MARKS
-      let left = count
-      const changes = new Map<string, readonly Mark[] | undefined>()
-      for (const [page, marks] of changed) {
-        left += marks.length - (pages.get(page)?.length ?? 0)
-        changes.set(page, marks.length > 0 ? marks : undefined)
-      }
-      if (left === 0) held.delete(value)
-      else held.set(value, { pages: pages.with(changes), count: left })
-    }
-    return new HeldTally(held)
-  }
+  readonly marks: (value?: string) => readonly TallyMark[]
 }

@@ -23,10 +23,7 @@ const kept = new WeakMap<Layout, Kept[]>()
  *
  * @param measured - The page as it was measured already, by viewport.
  */
-export function facetRecord(
-  page: ResolvedPage,
-  measured?: (viewport: string) => PageMeasure,
-): FacetRecord {
+export function facetRecord(page: ResolvedPage, measured?: (viewport: string) => PageMeasure): FacetRecord {
   const { viewports, data, printed } = page.site
   // Of what is printed by names only a header's height counts, which a measured page has.
   const rests = measured
@@ -36,11 +33,11 @@ export function facetRecord(
   const styles = data.styles ? viewports.map(({ name }) => page.at(name).style) : []
   let ofLayout = kept.get(page.layout)
   if (!ofLayout) kept.set(page.layout, (ofLayout = []))
-  const known = ofLayout.find(
-    (each) => isSame(each.rests, rests) && isSame(each.styles, styles),
-  )
+  const known = ofLayout.find((each) => isSame(each.rests, rests) && isSame(each.styles, styles))
   if (known) return known.record
-  const record = Object.fromEntries(viewports.map(({ name }) => [name, valuesAt(measured?.(name) ?? measurePage(page, name))]))
+  const record = Object.fromEntries(
+    viewports.map(({ name }) => [name, valuesAt(measured?.(name) ?? measurePage(page, name))]),
+  )
   if (ofLayout.length >= MOST_KEPT) ofLayout.shift()
   ofLayout.push({ rests, styles, record })
   return record

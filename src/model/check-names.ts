@@ -43,12 +43,18 @@ export function checkNamesOf(part: SiteData, document: SiteData, before: Site): 
   return [
     ...viewportNames(part),
     ...pages.filter(isMoved).flatMap(([id, page]) => takenPath(id, page, part, before)),
-    ...pages.flatMap(([id, page]) => repeatedIds(sectionIds(page.body ?? [], toPointer(['pages', id, 'body'])), 'section')),
+    ...pages.flatMap(([id, page]) =>
+      repeatedIds(sectionIds(page.body ?? [], toPointer(['pages', id, 'body'])), 'section'),
+    ),
     ...Object.entries(part.surrounds ?? {}).flatMap(([id, s]) =>
       repeatedIds(surroundIds(s, toPointer(['surrounds', id])), 'id'),
     ),
     ...(part.templates ? circles(document.templates ?? {}, 'templates', 'base') : []),
-    ...parentCircles(pages.filter(isLed).map(([id]) => id), document, before),
+    ...parentCircles(
+      pages.filter(isLed).map(([id]) => id),
+      document,
+      before,
+    ),
     ...(part.surrounds ? surroundCircles(document) : []),
   ]
 }

@@ -50,7 +50,8 @@ export class LayeredMap<V> {
    */
   with(changes: ReadonlyMap<string, V | undefined>, keys?: readonly string[]): LayeredMap<V> {
     const over = new Map([...this.#over, ...changes])
-    if (over.size <= Math.max(LAYER_FLOOR, Math.sqrt(this.#base.size) * 4)) return new LayeredMap(this.#base, over, keys)
+    if (over.size <= Math.max(LAYER_FLOOR, Math.sqrt(this.#base.size) * 4))
+      return new LayeredMap(this.#base, over, keys)
     const merged = new Map<string, V>(this.#base)
     for (const [key, value] of over)
       if (value === undefined) merged.delete(key)

@@ -79,7 +79,9 @@ interface OriginStep {
 }
 
 function settled({ origin, depth }: { origin: Origin; depth: number }, path: readonly string[]): Origin {
-  return depth === path.length ? origin : { source: origin.source, pointer: origin.pointer + toPointer(path.slice(depth)) }
+  return depth === path.length
+    ? origin
+    : { source: origin.source, pointer: origin.pointer + toPointer(path.slice(depth)) }
 }
 
 const lengthOf = (document: Json, holder: readonly string[]): number | undefined => {
@@ -125,7 +127,8 @@ function afterRemoval(before: Json, path: readonly string[]): Json {
 function withLength(value: Json, path: readonly string[], length: number): Json {
   const [key, ...rest] = path
   if (key === undefined) return new Array<Json>(length).fill(null)
-  if (Array.isArray(value)) return (value as readonly Json[]).map((each, n) => (String(n) === key ? withLength(each, rest, length) : each))
+  if (Array.isArray(value))
+    return (value as readonly Json[]).map((each, n) => (String(n) === key ? withLength(each, rest, length) : each))
   return isObject(value) ? { ...value, [key]: withLength(value[key] ?? null, rest, length) } : value
 }
 
@@ -155,14 +158,16 @@ export function writeOrigins(root: Origin, before: Json, operation: OriginStep, 
   const last = local.at(-1) ?? '-'
   const number = last === '-' ? (Array.isArray(entries) ? entries.length : 0) : Number(last)
   const at = path.at(-1) === '-' ? length : Number(path.at(-1))
-  const renumbered = entryOrigins(settled(originOf(moved, holder), holder), length + (isAdded ? 1 : -1)).map((entry, n) => {
-    if (isAdded && n === at) return { source, pointer: `${list}/${number}` }
-    const keys = fromPointer(entry.pointer)
-    const its = Number(keys.at(-1))
-    if (entry.source !== source || toPointer(keys.slice(0, -1)) !== list) return entry
-    if (isAdded ? its < number : its <= number) return entry
-    // Parts of an entry that have places of their own are in lists by themselves, which no other file adds to.
-    return { source, pointer: `${list}/${its + (isAdded ? 1 : -1)}` }
-  })
+  const renumbered = entryOrigins(settled(originOf(moved, holder), holder), length + (isAdded ? 1 : -1)).map(
+    (entry, n) => {
+      if (isAdded && n === at) return { source, pointer: `${list}/${number}` }
+      const keys = fromPointer(entry.pointer)
+      const its = Number(keys.at(-1))
+      if (entry.source !== source || toPointer(keys.slice(0, -1)) !== list) return entry
+      if (isAdded ? its < number : its <= number) return entry
+      // Parts of an entry that have places of their own are in lists by themselves, which no other file adds to.
+      return { source, pointer: `${list}/${its + (isAdded ? 1 : -1)}` }
+    },
+  )
   return withOrigin(moved, holder, { ...settled(originOf(moved, holder), holder), children: asChildren(renumbered) })
 }

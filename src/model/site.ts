@@ -1,12 +1,9 @@
-import { checkNames } from './check-names.js'
-import { checkSchema } from './check-schema.js'
-import { NO_FILES, type Files } from './files.js'
+import type { Files } from './files.js'
 import { fromPointer, toPointer, type Json } from './json.js'
-import { LayeredMap } from './layered-map.js'
-import { loadSite } from './load.js'
+import type { LayeredMap } from './layered-map.js'
 import { locateOrigin, originOf, type Origin } from './origin.js'
 import { pathsOf, plainPath } from './paths.js'
-import { SiteError, type Problem, type SourcePlace } from './problem.js'
+import type { SourcePlace } from './problem.js'
 import type { PageData, SiteData } from './schema.js'
 import type { Source } from './source.js'
 import type { Tokens } from './tokens.js'
@@ -53,46 +50,6 @@ export interface Site {
   readonly origin: (pointer: string) => { readonly file: string; readonly pointer: string; readonly source: Json }
   /** How near the file is that a pointer was written in: 0 for the site's own file and those it includes. */
   readonly nearness: (pointer: string) => number
-}
-
-export interface ReadOptions {
-  /** What messages call the file, and what other files' paths are relative to. Default `site.yaml`. */
-  readonly file?: string
-  /** How other files are reached; without it, `extends` and `include` name files that are not there. */
-  readonly files?: Files
-}
-
-/**
- * Reads a site file with all it extends and includes.
- *
- * @throws {SiteError} Every problem found, each with code, file, line, column and a way out.
- */
-export function readSite(text: string, options: ReadOptions = {}): Site {
-  const { file = 'site.yaml', files = NO_FILES } = options
-  const { part, viewports, problems: found, sources, nearness, tokens } = loadSite(text, file, files)
-  const problems: Problem[] = [...found]
-  if (part) {
-    const { value, origin } = part
-    const at = (path: readonly PropertyKey[], what: 'key' | 'value') => locateOrigin(origin, path.map(String), what)
-    // With a file missing or broken, what should be in it is missing too: only what is wrong in itself is said.
-    const incomplete = problems.length > 0
-    for (const p of checkSchema(value, Object.keys(viewports)))
-      if (!incomplete || p.code !== 'missing-key')
-        problems.push({ ...at(p.path, p.what), code: p.code, message: p.message })
-    if (problems.length === 0)
-      for (const p of checkNames(value as unknown as SiteData)) {
-        const other = p.other === undefined ? undefined : at(fromPointer(p.other), 'key')
-        const also = other ? ` (the other stands at ${other.file}:${other.line}:${other.column})` : ''
-        problems.push({ ...at(fromPointer(p.pointer), 'key'), code: p.code, message: p.message + also })
-      }
-    if (problems.length === 0) {
-      const { pages, ...rest } = value as unknown as SiteData
-      const named = viewportsIn(viewports as unknown as NonNullable<SiteData['viewports']>)
-      const held = LayeredMap.of(new Map(Object.entries(pages))) // quicker to ask than an object of 100,000 keys
-      return siteOf({ file, rest, pages: held, viewports: named, files, tokens, sources, nearness, origin, load: {}, printed: {} })
-    }
-  }
-  throw new SiteError(sorted(problems, file))
 }
 
 /** Viewports as a list, in the order of the file. */
@@ -160,13 +117,4 @@ export function sitePartsOf(site: Site): SiteParts {
   const parts = partsOf.get(site)
   if (!parts) throw new TypeError('expected a site as readSite gives it')
   return parts
-}
-
-function sorted(problems: readonly Problem[], file: string): Problem[] {
-  const rank = (p: Problem): number => (p.file === file ? 0 : 1)
-  // A shorthand that stands for several properties would say the same thing once for each.
-  const once = new Map(problems.map((p) => [`${p.file}:${p.line}:${p.column} ${p.message}`, p]))
-  return [...once.values()].sort(
-    (a, b) => rank(a) - rank(b) || a.file.localeCompare(b.file) || a.line - b.line || a.column - b.column,
-  )
 }

@@ -1,16 +1,6 @@
 /** What went wrong, for programs; messages may be reworded. */
 export type ErrorCode =
-  | 'site'
-  | 'patch'
-  | 'path'
-  | 'selector'
-  | 'edit'
-  | 'pack'
-  | 'token'
-  | 'observation'
-  | 'draft'
-  | 'fetch'
-  | 'usage'
+  'site' | 'patch' | 'path' | 'selector' | 'edit' | 'pack' | 'token' | 'observation' | 'draft' | 'fetch' | 'usage'
 
 /** The base of every error that is the input's fault: its message says what is wrong and what to do. */
 export abstract class WembraError extends Error {

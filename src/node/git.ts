@@ -4,7 +4,8 @@ import { matchesGlob } from './glob.js'
 import { readFont } from './fonts.js'
 import type { Files } from '../model/files.js'
 import { SiteError } from '../model/problem.js'
-import { readSite, type Site } from '../model/site.js'
+import { readSite } from '../model/read-site.js'
+import type { Site } from '../model/site.js'
 
 /** The largest file that is taken from a revision, in bytes. */
 const LARGEST = 64 * 1024 * 1024

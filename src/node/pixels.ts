@@ -1,4 +1,8 @@
+import type * as Webp from '@cwasm/webp'
+import type * as Resvgs from '@resvg/resvg-js'
+import type * as FastPng from 'fast-png'
 import { imageSize } from 'image-size'
+import type * as Jpeg from 'jpeg-js'
 import { createRequire } from 'node:module'
 import type { Pixels } from '../model/files.js'
 
@@ -23,21 +27,21 @@ export function decodePixels(bytes: Uint8Array): Pixels | undefined {
 
 const DECODERS: Readonly<Record<string, (bytes: Uint8Array) => Pixels>> = {
   png: (bytes) => {
-    const { decode } = require('fast-png') as typeof import('fast-png')
+    const { decode } = require('fast-png') as typeof FastPng
     const { width, height, data, channels, depth } = decode(bytes)
     return { width, height, data: toRgba(data, channels, depth, width * height) }
   },
   jpg: (bytes) => {
-    const { decode } = require('jpeg-js') as typeof import('jpeg-js')
+    const { decode } = require('jpeg-js') as typeof Jpeg
     return decode(bytes, { useTArray: true, maxResolutionInMP: MOST_POINTS / 1e6 })
   },
   webp: (bytes) => {
-    const { decode } = require('@cwasm/webp') as typeof import('@cwasm/webp')
+    const { decode } = require('@cwasm/webp') as typeof Webp
     const { width, height, data } = decode(bytes)
     return { width, height, data: new Uint8Array(data) }
   },
   svg: (bytes) => {
-    const { Resvg } = require('@resvg/resvg-js') as typeof import('@resvg/resvg-js')
+    const { Resvg } = require('@resvg/resvg-js') as typeof Resvgs
     const image = new Resvg(new TextDecoder().decode(bytes), { font: { loadSystemFonts: false } }).render()
     return { width: image.width, height: image.height, data: image.pixels }
   },

@@ -1,3 +1,4 @@
+import type * as Resvgs from '@resvg/resvg-js'
 import { createRequire } from 'node:module'
 
 const require = createRequire(import.meta.url)
@@ -15,6 +16,6 @@ const FONTS = [
 export function svgToPng(svg: string, scale = 1): Uint8Array {
   const fontFiles = FONTS.map((file) => require.resolve(`@expo-google-fonts/source-sans-3/${file}`))
   const font = { fontFiles, loadSystemFonts: false, defaultFontFamily: 'Source Sans 3' }
-  const { Resvg } = require('@resvg/resvg-js') as typeof import('@resvg/resvg-js')
+  const { Resvg } = require('@resvg/resvg-js') as typeof Resvgs
   return new Resvg(svg, { font, fitTo: { mode: 'zoom', value: scale } }).render().asPng()
 }

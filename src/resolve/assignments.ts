@@ -52,7 +52,10 @@ export function readAssignments(site: Site, before?: Assignments): Assignments {
     const facets = [...(contribution?.settings.values.keys() ?? [])].join()
     return { index, data, nearness: site.nearness(`/assign/${index}`), where, contribution, facets }
   })
-  const selectors = ({ data }: Assignment): readonly Selector[] => [...selectorsOf(data.where), ...selectorsOf(data.except)]
+  const selectors = ({ data }: Assignment): readonly Selector[] => [
+    ...selectorsOf(data.where),
+    ...selectorsOf(data.except),
+  ]
   const mentionsTemplate = (entry: Assignment): boolean => selectors(entry).some((s) => s.template !== undefined)
   const indexed = (wanted: (entry: Assignment) => boolean): WhereIndex<Assignment> =>
     new WhereIndex(entries.filter(wanted).map((entry) => ({ entry, where: entry.where })))
@@ -97,7 +100,12 @@ function parted(matched: readonly Matched<Assignment>[]): Answer {
 }
 
 /** What an entry sets; that of before where it sets the same. */
-function contributionOf(site: Site, data: AssignData, index: number, old: Assignment | undefined): Contribution | undefined {
+function contributionOf(
+  site: Site,
+  data: AssignData,
+  index: number,
+  old: Assignment | undefined,
+): Contribution | undefined {
   const known = old?.index === index ? old.contribution : undefined
   if (known && data.layout) return known
   const settings = settingsOf(site, data, index)

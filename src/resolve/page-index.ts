@@ -44,8 +44,7 @@ export class PageIndex {
   naming(template: string): readonly string[] {
     if (!this.#naming) {
       this.#naming = new Map()
-      for (const [id, core] of this.#cores)
-        for (const name of new Set(this.#named(core))) file(this.#naming, name, id)
+      for (const [id, core] of this.#cores) for (const name of new Set(this.#named(core))) file(this.#naming, name, id)
     }
     return this.#naming.get(template) ?? []
   }

@@ -98,9 +98,19 @@ export function reachOf(
   const [was, is] = [before.prepared.inserts.entries, after.prepared.inserts.entries]
   if (was !== is) {
     const of = (list: typeof was) => list.map(({ entry, where }) => ({ ...entry, where }))
-    for (const where of changedEntries(of(was), of(is), () => true, (entry) => entry.where)) matching(where)
+    for (const where of changedEntries(
+      of(was),
+      of(is),
+      () => true,
+      (entry) => entry.where,
+    ))
+      matching(where)
   }
-  const names = new Set(NAMED.flatMap(([section, kinds]) => meaningChanged(a, b, section).flatMap((id) => kinds.map((of) => `${of} ${id}`))))
+  const names = new Set(
+    NAMED.flatMap(([section, kinds]) =>
+      meaningChanged(a, b, section).flatMap((id) => kinds.map((of) => `${of} ${id}`)),
+    ),
+  )
   if (names.size > 0)
     having(
       ({ layout }) => mentions(layout, names),

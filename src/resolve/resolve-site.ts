@@ -173,7 +173,8 @@ class Resolved implements ResolvedSite, PageContext {
     const renumbering = Renumbering.between(this.site.data, site.data)
     const change = { before: new WeakRef<ResolvedSite>(this), edited, reach, renumbering }
     // Whose entries have other numbers is not asked of each page: what is needed of them is made again.
-    if (reach === 'all' || !renumbering.isEmpty) return new Resolved(new Family(site, prepared), after, undefined, undefined, change)
+    if (reach === 'all' || !renumbering.isEmpty)
+      return new Resolved(new Family(site, prepared), after, undefined, undefined, change)
     const apart = new Set([...this.#apart, ...reach])
     const cores = new Map([...this.#cores].filter(([id]) => !reach.has(id)))
     if (apart.size <= mostApart(site.pageIds.length)) return new Resolved(this.#family, after, apart, cores, change)
@@ -209,7 +210,9 @@ class Resolved implements ResolvedSite, PageContext {
     if (!result) {
       const isIn = (part: ChromePart): boolean => this.#isInMarkup(page, part)
       const settings = (path: PropertyPath) => page.layout.decide(path, viewport.name).value
-      result = this.#prepared.alike.find(key, isIn, settings) ?? this.#applyStyles(styles, classes, viewport, key, isIn, settings)
+      result =
+        this.#prepared.alike.find(key, isIn, settings) ??
+        this.#applyStyles(styles, classes, viewport, key, isIn, settings)
       ofLayout.set(key, result)
     }
     return result

@@ -40,22 +40,35 @@ export const PATCHES: Readonly<Record<string, Make>> = {
   'a setting of an entry': ({ site }, r) => {
     const entries = (site.data.assign ?? []).flatMap((entry, n) => (entry.layout ? [n] : []))
     const [property, value] = r.pick(SETTINGS)
-    return entries.length > 0 ? setPath(site, `/assign/${r.pick(entries)}/layout/${property.replace('.', '/')}`, value) : undefined
+    return entries.length > 0
+      ? setPath(site, `/assign/${r.pick(entries)}/layout/${property.replace('.', '/')}`, value)
+      : undefined
   },
   'a page of its own': ({ site }, r) => {
     const kind = r.pick(['page', ...keys(site.data.kinds)])
     const value = {
       ...{ path: '/brand-new', title: 'Brand new', kind, tags: ['a', 'tight'] },
       ...(r.chance(0.5) && { parent: r.pick(site.pageIds) }),
-      body: [{ section: 'one', items: [{ heading: 1, text: 'Brand new' }, { listing: kind, count: 3 }] }],
+      body: [
+        {
+          section: 'one',
+          items: [
+            { heading: 1, text: 'Brand new' },
+            { listing: kind, count: 3 },
+          ],
+        },
+      ],
     }
     return [{ op: 'add', path: '/pages/brand-new', value }]
   },
   'a page less': ({ site }, r) => [{ op: 'remove', path: at('pages', r.pick(site.pageIds)) }],
-  'a kind for a page': ({ site }, r) => setPath(site, `/pages/${r.pick(site.pageIds)}/kind`, r.pick(['page', ...keys(site.data.kinds)])),
+  'a kind for a page': ({ site }, r) =>
+    setPath(site, `/pages/${r.pick(site.pageIds)}/kind`, r.pick(['page', ...keys(site.data.kinds)])),
   'a parent for a page': ({ site }, r) => setPath(site, `/pages/${r.pick(site.pageIds)}/parent`, r.pick(site.pageIds)),
-  'a path for a page': ({ site }, r) => setPath(site, `/pages/${r.pick(site.pageIds)}/path`, r.pick(['/x/moved', '/moved', '/'])),
-  'members only': ({ site }, r) => setPath(site, `/pages/${r.pick(site.pageIds)}/access`, r.pick(['members', 'public'])),
+  'a path for a page': ({ site }, r) =>
+    setPath(site, `/pages/${r.pick(site.pageIds)}/path`, r.pick(['/x/moved', '/moved', '/'])),
+  'members only': ({ site }, r) =>
+    setPath(site, `/pages/${r.pick(site.pageIds)}/access`, r.pick(['members', 'public'])),
   'a draft': ({ site }, r) => setPath(site, `/pages/${r.pick(site.pageIds)}/status`, r.pick(['draft', 'published'])),
   'a template for a page': ({ site }, r) =>
     setPath(site, `/pages/${r.pick(site.pageIds)}/template`, r.pick(['none', 'ghost', ...keys(site.data.templates)])),
@@ -65,7 +78,12 @@ export const PATCHES: Readonly<Record<string, Make>> = {
   },
   'an entry more': ({ site }, r) => {
     const count = site.data.assign?.length ?? 0
-    const where = r.pick<Json>([{ kind: 'article' }, { page: r.pick(site.pageIds) }, { under: r.pick(site.pageIds) }, { all: true }])
+    const where = r.pick<Json>([
+      { kind: 'article' },
+      { page: r.pick(site.pageIds) },
+      { under: r.pick(site.pageIds) },
+      { all: true },
+    ])
     const value = { layout: { spacing: { before: '13px' }, title: { presence: 'hidden' } }, where: [where] }
     const index = r.below(count + 1)
     if (count === 0) return [{ op: 'add', path: '/assign', value: [value] }]
@@ -84,7 +102,11 @@ export const PATCHES: Readonly<Record<string, Make>> = {
   },
   'a surround’s look': ({ site }, r) => {
     const ids = keys(site.data.surrounds)
-    const [key, value] = r.pick<readonly [string, Json]>([['height', '77px'], ['background', '#fffe'], ['ink', '#999']])
+    const [key, value] = r.pick<readonly [string, Json]>([
+      ['height', '77px'],
+      ['background', '#fffe'],
+      ['ink', '#999'],
+    ])
     return ids.length > 0 ? setPath(site, `/surrounds/${r.pick(ids)}/${key}`, value) : undefined
   },
   'a surround less': ({ site }, r) => {
@@ -95,7 +117,8 @@ export const PATCHES: Readonly<Record<string, Make>> = {
     const ids = keys(site.data.extensions)
     return ids.length > 0 ? setPath(site, `/extensions/${r.pick(ids)}/enabled`, r.chance(0.5)) : undefined
   },
-  'a purpose': ({ site }, r) => setPath(site, `/purposes/${r.pick(['front', 'signIn', 'search', 'listing/article'])}`, r.pick(site.pageIds)),
+  'a purpose': ({ site }, r) =>
+    setPath(site, `/purposes/${r.pick(['front', 'signIn', 'search', 'listing/article'])}`, r.pick(site.pageIds)),
   'a template off': ({ site }, r) => {
     const ids = keys(site.data.templates)
     return ids.length > 0 ? setPath(site, `/templates/${r.pick(ids)}/enabled`, false) : undefined
@@ -105,7 +128,10 @@ export const PATCHES: Readonly<Record<string, Make>> = {
     return ids.length > 0 ? [{ op: 'remove', path: at('templates', r.pick(ids)) }] : undefined
   },
   'a permission': ({ site }, r) => {
-    const value = { rule: r.pick(['share-image-missing', 'nav-lost', 'empty-page-live', 'override-redundant']), reason: 'Meant.' }
+    const value = {
+      rule: r.pick(['share-image-missing', 'nav-lost', 'empty-page-live', 'override-redundant']),
+      reason: 'Meant.',
+    }
     return [{ op: 'add', path: site.data.allow ? '/allow/-' : '/allow', value: site.data.allow ? value : [value] }]
   },
   'a ground': ({ site }) => setPath(site, '/theme/ground', { colour: '#eee', ink: '#777' }),

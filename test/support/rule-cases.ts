@@ -1,5 +1,15 @@
 import { expect } from 'chai'
-import { inspect, measurePage, resolveSite, RULES, type Finding, type Fix, type Numbers, type ResolvedSite, type Rule } from 'wembra'
+import {
+  inspect,
+  measurePage,
+  resolveSite,
+  RULES,
+  type Finding,
+  type Fix,
+  type Numbers,
+  type ResolvedSite,
+  type Rule,
+} from 'wembra'
 import { findingsOf, NOW, siteOf } from './site.js'
 
 /** What every rule is tested with: where it holds, the nearest site where it does not, and its fix. */

@@ -22,7 +22,12 @@ import { NOW } from './site.js'
 const FIXED = 2
 
 /** Holds a site with a random change in memory against its files, changed and read afresh. Returns what could be done. */
-export function holdAgainstFiles(before: ResolvedSite, kind: string, r: Random, fixes = false): 'no' | 'memory' | 'files' {
+export function holdAgainstFiles(
+  before: ResolvedSite,
+  kind: string,
+  r: Random,
+  fixes = false,
+): 'no' | 'memory' | 'files' {
   const patch = randomPatch(kind, before, r)
   const after = patch && tried(before, patch)
   if (!patch || !after) return 'no'
@@ -45,7 +50,13 @@ export function holdAgainstFiles(before: ResolvedSite, kind: string, r: Random, 
 /** A random site, resolved; `undefined` where it cannot be read. */
 export function randomResolved(seed: number): ResolvedSite | undefined {
   const { main, vendor } = randomSite(seed)
-  const menus = { ...(main['menus'] as object), primary: [{ label: 'Home', page: 'p0' }, { label: 'Off', page: 'p7' }] }
+  const menus = {
+    ...(main['menus'] as object),
+    primary: [
+      { label: 'Home', page: 'p0' },
+      { label: 'Off', page: 'p7' },
+    ],
+  }
   try {
     const files = memoryFiles({ 'vendor.yaml': JSON.stringify(vendor) })
     return resolveSite(readSite(JSON.stringify({ ...main, menus }), { file: 'main.site.json', files }))
@@ -78,7 +89,12 @@ function rewritten(site: Site, patch: Patch): Site | undefined {
 
 /** The same document, read from a text of its own. */
 function copyOf(site: Site): Site {
-  const { extends: _extends, include: _include, tokens: _tokens, ...data } = site.data as unknown as Record<string, unknown>
+  const {
+    extends: _extends,
+    include: _include,
+    tokens: _tokens,
+    ...data
+  } = site.data as unknown as Record<string, unknown>
   return readSite(JSON.stringify(data), { file: site.file, files: { ...memoryFiles({}), ...site.files } })
 }
 
@@ -104,7 +120,12 @@ const plain = ({ at, related, fixes: _fixes, ...rest }: Finding): unknown => ({
 function expectSamePlace(site: Site, patch: Patch, mine: Finding, theirs: Finding, written: Site): void {
   // What stands beside a new value is written anew with it where both were one shorthand.
   const beside = (path: string): string => path.slice(0, path.lastIndexOf('/'))
-  if (patch.some(({ op, path }) => op !== 'remove' && (theirs.at.pointer.startsWith(beside(path)) || path.startsWith(theirs.at.pointer))))
+  if (
+    patch.some(
+      ({ op, path }) =>
+        op !== 'remove' && (theirs.at.pointer.startsWith(beside(path)) || path.startsWith(theirs.at.pointer)),
+    )
+  )
     return
   expect(mine.at.file, mine.key).to.equal(theirs.at.file)
   expect(wordAt(site, mine.at), mine.key).to.equal(wordAt(written, theirs.at))

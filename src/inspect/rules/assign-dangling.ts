@@ -101,7 +101,8 @@ class Known {
     if (!names) this.#names.set(to, (names = this.names(to)))
     const key = `${to} ${name}`
     const known = suggested.get(key)
-    if (known && known.names.length === names.length && known.names.every((each, n) => each === names[n])) return known.meant
+    if (known && known.names.length === names.length && known.names.every((each, n) => each === names[n]))
+      return known.meant
     const meant = didYouMean(name, names)
     if (suggested.size >= MOST_KEPT) suggested.clear()
     suggested.set(key, { names, meant })

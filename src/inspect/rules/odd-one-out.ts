@@ -38,7 +38,8 @@ pages:
     for (const { view } of sights) {
       const viewport = view.viewport.name
       const values = valuesByFacet(record[viewport] ?? {})
-      for (const facet of FACET_NAMES) mark(`${group}\n${facet}\n${viewport}`, values.get(facet) ?? '', { viewport, facet })
+      for (const facet of FACET_NAMES)
+        mark(`${group}\n${facet}\n${viewport}`, values.get(facet) ?? '', { viewport, facet })
     }
   },
   looksAgain: true,
@@ -54,7 +55,8 @@ pages:
         for (const { page, detail } of tally.marks(value)) {
           const { viewport, facet } = detail as FacetView
           const at = deciderFor(survey, page, viewport, facet)
-          if (at !== undefined) report({ at, pages: [page], viewports: [viewport], numbers: { share }, words: { facet } })
+          if (at !== undefined)
+            report({ at, pages: [page], viewports: [viewport], numbers: { share }, words: { facet } })
         }
   },
 })

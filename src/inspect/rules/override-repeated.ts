@@ -27,7 +27,8 @@ pages:
   marks(sight, mark) {
     const { kind } = sight.page.facts
     mark(kind, PAGE)
-    for (const { path, value, pointer } of overridesOf(sight)) mark(kind, `${path} ${JSON.stringify(value)}`, { path, pointer })
+    for (const { path, value, pointer } of overridesOf(sight))
+      mark(kind, `${path} ${JSON.stringify(value)}`, { path, pointer })
   },
   judge(tally, _survey, report, kind) {
     const size = tally.count(PAGE)

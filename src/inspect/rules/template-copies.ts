@@ -98,7 +98,8 @@ function differences(copy: Template, source: Template, most = Infinity): readonl
   const [mine, theirs] = [textsOf(copy), textsOf(source)]
   const found: string[] = []
   const look = (path: string): void => {
-    if (mine.get(path) !== theirs.get(path) && !isOwn(copy.data.own, path) && !isOwn(source.data.own, path)) found.push(path)
+    if (mine.get(path) !== theirs.get(path) && !isOwn(copy.data.own, path) && !isOwn(source.data.own, path))
+      found.push(path)
   }
   for (const path of mine.keys()) {
     look(path)
