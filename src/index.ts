@@ -58,6 +58,9 @@ export {
   diffSnapshots,
   diffWhole,
   type BoxChange,
+  type FindingChange,
+  type StateChange,
+  type SurroundChange,
   type ChangeGroup,
   type DiffOptions,
   type FacetChange,
@@ -76,7 +79,14 @@ export {
   type Unpacking,
   type UnpackOptions,
 } from './change/unpack.js'
-export { takeSnapshot, type PageRecord, type Snapshot } from './change/snapshot.js'
+export type { FindingRecord } from './change/changed-findings.js'
+export {
+  takeSnapshot,
+  type PageRecord,
+  type PageState,
+  type Snapshot,
+  type SurroundRecords,
+} from './change/snapshot.js'
 export { EditError } from './change/edit-yaml.js'
 export { groupLayouts, groupPages, type GroupProposal, type Groups, type LayoutGroup } from './change/groups.js'
 export { fixSite, type AppliedFix, type FixOptions, type FixResult } from './change/fix.js'

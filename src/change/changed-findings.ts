@@ -2,7 +2,7 @@ import { toGroups } from '../inspect/groups.js'
 import { factsOf } from '../inspect/known-facts.js'
 import type { RuleFact } from '../inspect/rule-fact.js'
 import type { SiteFacts, Step } from '../inspect/site-facts.js'
-import { earlierStates } from '../inspect/site-facts.js'
+import { earlierStates, positionIn } from '../inspect/site-facts.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 
 /** What is to be compared of a finding: where it holds, and how bad it is. */
@@ -15,19 +15,20 @@ export interface FindingRecord {
 /** Findings by their key. */
 export type FindingRecords = Readonly<Record<string, FindingRecord>>
 
-/** Some facts as findings, in the order of their keys. */
-export function recordFindings(facts: readonly RuleFact[]): FindingRecords {
+/** Some facts of a site as findings, in the order of their keys, their pages in the order of the site. */
+function recordFindings(resolved: ResolvedSite, facts: readonly RuleFact[]): FindingRecords {
+  const position = positionIn(resolved)
   const found = toGroups(facts).map(({ rule, group }): readonly [string, FindingRecord] => {
     const [first] = rule.numbers.map((name) => group.worst.numbers[name]).filter((n) => n !== undefined)
     const worst = first === undefined ? null : Math.round(first * 1000) / 1000
-    return [`${rule.id}@${group.at}`, { pages: group.pages, worst }]
+    return [`${rule.id}@${group.at}`, { pages: [...group.pages].sort((a, b) => position(a) - position(b)), worst }]
   })
   return Object.fromEntries(found.sort(([a], [b]) => (a < b ? -1 : 1)))
 }
 
 /** Every finding of a site. */
 export const findingsOf = (resolved: ResolvedSite, now?: Date): FindingRecords =>
-  recordFindings(factsOf(resolved, { now }).all)
+  recordFindings(resolved, factsOf(resolved, { now }).all)
 
 /** The findings of two states that a change may have touched; of the others nothing is looked at. */
 export function changedFindings(
@@ -40,7 +41,7 @@ export function changedFindings(
   const known = factsOf(before, { now })
   return isLater
     ? touchedFindings(known, known.step(after))
-    : { before: recordFindings(known.all), after: findingsOf(after, now) }
+    : { before: recordFindings(before, known.all), after: findingsOf(after, now) }
 }
 
 /** The findings that a step takes away, brings or changes, as they were and as they are then. */
@@ -58,8 +59,8 @@ export function touchedFindings(
   const isGone = new Set(gone)
   const before = [...keys].flatMap((key) => base.byKey.get(key) ?? [])
   return {
-    before: recordFindings(before),
-    after: recordFindings([...before.filter((fact) => !isGone.has(fact)), ...came]),
+    before: recordFindings(base.resolved, before),
+    after: recordFindings(step.after, [...before.filter((fact) => !isGone.has(fact)), ...came]),
   }
 }
 

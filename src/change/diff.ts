@@ -1,16 +1,20 @@
 import equal from 'fast-deep-equal'
 import { positionIn } from '../inspect/site-facts.js'
-import { changedFindings, type FindingRecords } from './changed-findings.js'
+import { RULES } from '../inspect/rules/index.js'
+import { changedFindings, type FindingRecord, type FindingRecords } from './changed-findings.js'
 import { facetRecord, type FacetRecord } from '../measure/facet-record.js'
 import type { Json } from '../model/json.js'
 import type { ResolvedPage } from '../resolve/page.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 import {
   recordPage,
+  recordSurrounds,
   takeSnapshot,
   type PageRecord,
+  type PageState,
   type Rectangle,
   type Snapshot,
+  type SurroundRecords,
   type ViewRecord,
 } from './snapshot.js'
 
@@ -43,6 +47,27 @@ export interface ChangeGroup {
   readonly caused: readonly string[]
 }
 
+/** Pages that others find than before. */
+export interface StateChange {
+  readonly pages: readonly string[]
+  readonly before: PageState
+  readonly after: PageState
+}
+
+/** A finding that is there before and after, on other pages or with another number. */
+export interface FindingChange {
+  readonly key: string
+  readonly before: FindingRecord
+  readonly after: FindingRecord
+}
+
+/** Items that a surround prints and did not, or did and does not. */
+export interface SurroundChange {
+  readonly surround: string
+  readonly gained: readonly string[]
+  readonly lost: readonly string[]
+}
+
 /** What changed between two states of a site. */
 export interface SiteDiff {
   /** Most pages first. */
@@ -52,6 +77,11 @@ export interface SiteDiff {
   /** Findings that are gone, or new, for good: on no page before, or on none after. */
   readonly cured: readonly string[]
   readonly caused: readonly string[]
+  /** Findings that hold on more pages or with a worse number, and those that hold on fewer or with a better one. */
+  readonly worse: readonly FindingChange[]
+  readonly better: readonly FindingChange[]
+  readonly states: readonly StateChange[]
+  readonly surrounds: readonly SurroundChange[]
   readonly unchanged: number
 }
 
@@ -70,14 +100,20 @@ export function diffSites(before: ResolvedSite, after: ResolvedSite, options: Di
   const all = new Set([...before.pageIds, ...after.pageIds]).size
   const pages = changedIds(before, after).map((id) => ({ id, before: record(before, id), after: record(after, id) }))
   const found = findings ? changedFindings(before, after, now) : { before: {}, after: {} }
-  return compare(pages, pagesOf(found.before), pagesOf(found.after), all)
+  return compare(pages, all, {
+    findings: [found.before, found.after],
+    surrounds: [recordSurrounds(before), recordSurrounds(after)],
+  })
 }
 
 /** Compares two snapshots, or a snapshot with a site as it stands. */
 export function diffSnapshots(before: Snapshot, after: Snapshot): SiteDiff {
   const ids = [...new Set([...Object.keys(before.pages), ...Object.keys(after.pages)])]
   const pages = ids.map((id) => ({ id, before: before.pages[id], after: after.pages[id] }))
-  return compare(pages, before.findings, after.findings, ids.length)
+  return compare(pages, ids.length, {
+    findings: [findingsIn(before), findingsIn(after)],
+    surrounds: before.surrounds && after.surrounds ? [before.surrounds, after.surrounds] : [{}, {}],
+  })
 }
 
 /** Compares two sites that were read apart. */
@@ -90,12 +126,17 @@ interface PagePair {
   readonly after: PageRecord | undefined
 }
 
-const pagesOf = (records: FindingRecords): FindingPages =>
-  Object.fromEntries(Object.entries(records).map(([key, { pages }]) => [key, pages]))
+const findingsIn = ({ findings, worst = {} }: Snapshot): FindingRecords =>
+  Object.fromEntries(Object.entries(findings).map(([key, pages]) => [key, { pages, worst: worst[key] ?? null }]))
 
-type FindingPages = Readonly<Record<string, readonly string[]>>
+/** What of two whole states is compared beside their pages. */
+interface Wholes {
+  readonly findings: readonly [FindingRecords, FindingRecords]
+  readonly surrounds: readonly [SurroundRecords, SurroundRecords]
+}
 
-function compare(pages: readonly PagePair[], before: FindingPages, after: FindingPages, all: number): SiteDiff {
+function compare(pages: readonly PagePair[], all: number, { findings, surrounds }: Wholes): SiteDiff {
+  const [before, after] = findings
   const cured = rulesByPage(before, after)
   const caused = rulesByPage(after, before)
   const groups = new Map<string, { group: ChangeGroup; pages: string[] }>()
@@ -119,18 +160,84 @@ function compare(pages: readonly PagePair[], before: FindingPages, after: Findin
     groups: found.sort((a, b) => b.pages.length - a.pages.length),
     added,
     removed,
-    cured: Object.keys(before).filter((key) => !Object.hasOwn(after, key)),
-    caused: Object.keys(after).filter((key) => !Object.hasOwn(before, key)),
+    ...findingChanges(before, after),
+    states: stateChanges(pages),
+    surrounds: surroundChanges(...surrounds),
     unchanged: all - changed - added.length - removed.length,
   }
 }
 
+/** Findings that came, went, got worse or better. One that only has another place since is none of these. */
+function findingChanges(before: FindingRecords, after: FindingRecords) {
+  const gone = Object.keys(before).filter((key) => !Object.hasOwn(after, key))
+  const came = Object.keys(after).filter((key) => !Object.hasOwn(before, key))
+  const moved = new Set<string>()
+  for (const key of gone) {
+    const same = came.find(
+      (other) => !moved.has(other) && ruleOf(other) === ruleOf(key) && equal(before[key], after[other]),
+    )
+    if (same !== undefined) for (const each of [key, same]) moved.add(each)
+  }
+  const stays = Object.keys(before).filter((key) => Object.hasOwn(after, key) && !equal(before[key], after[key]))
+  const changes = stays.map((key): FindingChange => ({
+    key,
+    before: before[key] as FindingRecord,
+    after: after[key] as FindingRecord,
+  }))
+  return {
+    cured: gone.filter((key) => !moved.has(key)),
+    caused: came.filter((key) => !moved.has(key)),
+    worse: changes.filter(isWorse),
+    better: changes.filter((change) => !isWorse(change)),
+  }
+}
+
+const ruleOf = (key: string): string => key.slice(0, key.indexOf('@'))
+
+/** Whether a finding holds on a page that it did not, or its number is worse. */
+function isWorse({ key, before, after }: FindingChange): boolean {
+  const known = new Set(before.pages)
+  if (after.pages.some((page) => !known.has(page))) return true
+  const sign = RULES.find(({ id }) => id === ruleOf(key))?.worst === 'smallest' ? -1 : 1
+  return before.worst !== null && after.worst !== null && sign * (after.worst - before.worst) > 0
+}
+
+function stateChanges(pages: readonly PagePair[]): readonly StateChange[] {
+  const found = new Map<string, { before: PageState; after: PageState; pages: string[] }>()
+  for (const { id, before, after } of pages) {
+    const [old, now] = [before?.state, after?.state]
+    if (old === undefined || now === undefined || old === now) continue
+    const change = found.get(`${old} ${now}`) ?? { before: old, after: now, pages: [] }
+    change.pages.push(id)
+    found.set(`${old} ${now}`, change)
+  }
+  return [...found.values()]
+}
+
+function surroundChanges(before: SurroundRecords, after: SurroundRecords): readonly SurroundChange[] {
+  return Object.keys({ ...before, ...after }).flatMap((surround): SurroundChange[] => {
+    const [old, now] = [before[surround] ?? [], after[surround] ?? []]
+    const change = { surround, gained: without(now, old), lost: without(old, now) }
+    return change.gained.length + change.lost.length > 0 ? [change] : []
+  })
+}
+
+/** A list without the entries of another, each as often as it is there. */
+function without(list: readonly string[], others: readonly string[]): readonly string[] {
+  const left = [...others]
+  return list.filter((each) => {
+    const at = left.indexOf(each)
+    if (at >= 0) left.splice(at, 1)
+    return at < 0
+  })
+}
+
 /** By page, the rules of findings that hold on it here and not there. */
-function rulesByPage(here: FindingPages, there: FindingPages): ReadonlyMap<string, readonly string[]> {
-  const count = (findings: FindingPages): Map<string, Map<string, number>> => {
+function rulesByPage(here: FindingRecords, there: FindingRecords): ReadonlyMap<string, readonly string[]> {
+  const count = (findings: FindingRecords): Map<string, Map<string, number>> => {
     const byPage = new Map<string, Map<string, number>>()
-    for (const [key, pages] of Object.entries(findings)) {
-      const rule = key.slice(0, key.indexOf('@'))
+    for (const [key, { pages }] of Object.entries(findings)) {
+      const rule = ruleOf(key)
       for (const page of pages) {
         const rules = byPage.get(page) ?? new Map<string, number>()
         rules.set(rule, (rules.get(rule) ?? 0) + 1)

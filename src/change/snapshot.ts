@@ -2,7 +2,9 @@ import { facetRecord } from '../measure/facet-record.js'
 import { rounded } from '../measure/facets.js'
 import { measurePage } from '../measure/page.js'
 import { firstContent } from '../measure/printed.js'
+import { itemKindOf } from '../model/item-kinds.js'
 import type { Json } from '../model/json.js'
+import type { Item } from '../model/site-data.js'
 import type { ResolvedPage } from '../resolve/page.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 import { findingsOf } from './changed-findings.js'
@@ -19,9 +21,17 @@ export interface ViewRecord {
   readonly top: number | null
 }
 
+/**
+ * Who finds a page: `public` everybody; `hidden` whoever has its address, for neither the site nor search engines lead
+ * there; `members` who is signed in; `draft` and `dormant` nobody.
+ */
+export type PageState = 'public' | 'hidden' | 'members' | 'draft' | 'dormant'
+
 /** What a page gives a visitor, at each viewport. */
 export interface PageRecord {
   readonly template: string | null
+  /** Who finds it; not in snapshots of earlier versions. */
+  readonly state?: PageState
   readonly dormant?: true
   readonly views: Readonly<Record<string, ViewRecord>>
 }
@@ -34,12 +44,47 @@ export interface Snapshot {
   readonly pages: Readonly<Record<string, PageRecord>>
   /** Pages of each finding, by its key. */
   readonly findings: Readonly<Record<string, readonly string[]>>
+  /** The first number of each finding's worst case, where it has one; not in snapshots of earlier versions. */
+  readonly worst?: Readonly<Record<string, number>>
+  /** What each surround prints, in order; not in snapshots of earlier versions. */
+  readonly surrounds?: SurroundRecords
+}
+
+/** The items of surrounds, each by its id or by what it is. */
+export type SurroundRecords = Readonly<Record<string, readonly string[]>>
+
+/** What the surrounds of a site print. */
+export function recordSurrounds({ site }: ResolvedSite): SurroundRecords {
+  const nameOf = (item: Item): string => {
+    const kind = itemKindOf(item)
+    const value = kind === undefined ? undefined : (item as unknown as Readonly<Record<string, unknown>>)[kind]
+    return item.id ?? (typeof value === 'string' ? `${kind} "${value}"` : (kind ?? 'item'))
+  }
+  return Object.fromEntries(
+    Object.entries(site.data.surrounds ?? {}).map(([id, { rows, items }]) => [
+      id,
+      [...(rows ?? []).flatMap((row) => row.items ?? []), ...(items ?? [])].map(nameOf),
+    ]),
+  )
+}
+
+/** Who finds a page. */
+function stateOf(page: ResolvedPage): PageState {
+  if (page.dormant) return 'dormant'
+  if (page.data.status === 'draft') return 'draft'
+  if (page.data.access === 'members') return 'members'
+  const isFound = page.site.viewports.some(({ name }) => {
+    const view = page.at(name)
+    return view.value('findable.site') !== false || view.value('findable.web') !== false
+  })
+  return isFound ? 'public' : 'hidden'
 }
 
 /** What one page gives a visitor. */
 export function recordPage(page: ResolvedPage): PageRecord {
   const template = page.choice.template?.id ?? null
-  if (page.dormant) return { template, dormant: true, views: {} }
+  const state = stateOf(page)
+  if (page.dormant) return { template, state, dormant: true, views: {} }
   const facets = facetRecord(page)
   const views = page.site.viewports.map(({ name }): readonly [string, ViewRecord] => {
     const measure = measurePage(page, name)
@@ -49,7 +94,7 @@ export function recordPage(page: ResolvedPage): PageRecord {
     const first = firstContent(measure)
     return [name, { facets: facets[name] ?? {}, boxes, top: first ? rounded(first.box.y) : null }]
   })
-  return { template, views: Object.fromEntries(views) }
+  return { template, state, views: Object.fromEntries(views) }
 }
 
 /** Takes a snapshot of a whole site. */
@@ -62,5 +107,9 @@ export function takeSnapshot(resolved: ResolvedSite, now = new Date()): Snapshot
     site: resolved.site.data.site.name,
     pages: Object.fromEntries(pages),
     findings: Object.fromEntries(Object.entries(findings).map(([key, { pages: ids }]) => [key, ids])),
+    worst: Object.fromEntries(
+      Object.entries(findings).flatMap(([key, { worst }]) => (worst === null ? [] : [[key, worst]])),
+    ),
+    surrounds: recordSurrounds(resolved),
   }
 }

@@ -8,7 +8,13 @@ import { takeSnapshot, type Snapshot } from '../change/snapshot.js'
 import { diffDocument } from '../draw/documents.js'
 import { diffHtml } from '../draw/diff-html.js'
 import { diffMarkdown } from '../draw/diff-markdown.js'
-import { changeInWords, groupHeadline } from '../draw/diff-words.js'
+import {
+  changeInWords,
+  diffSummary,
+  findingChangesInWords,
+  groupHeadline,
+  siteChangesInWords,
+} from '../draw/diff-words.js'
 import { isObject, type Json } from '../model/json.js'
 import type { Patch } from '../model/patch.js'
 import { tokenName } from '../model/tokens.js'
@@ -222,35 +228,17 @@ function diffText({ diff, shared }: DiffReport, io: Io): string {
       0,
     ),
   )
-  const came = [
-    ...(diff.added.length > 0 ? [`${count(diff.added.length, 'page')} added: ${someOf(diff.added, PAGES_NAMED)}`] : []),
-    ...(diff.removed.length > 0
-      ? [`${count(diff.removed.length, 'page')} removed: ${someOf(diff.removed, PAGES_NAMED)}`]
-      : []),
+  const paint = { new: c.red, worse: c.red, better: c.green, gone: c.green }
+  const findings = findingChangesInWords(diff).map(([how, what]) => paint[how](`${how.padEnd(7)}${what}`))
+  const others = siteChangesInWords(diff)
+  const isNothing = diff.groups.length + others.length + findings.length === 0
+  const summary = isNothing ? c.green(`nothing changes on ${count(diff.unchanged, 'page')}`) : diffSummary(diff)
+  const blocks = [
+    ...warned,
+    ...diff.groups.map(groupText),
+    ...(others.length > 0 ? [others.map((line) => paragraph(line, columns, 0)).join('\n')] : []),
+    ...(findings.length > 0 ? [findings.join('\n')] : []),
+    summary,
   ]
-  const changed = diff.groups.reduce((sum, group) => sum + group.pages.length, 0)
-  const rules = [
-    ...rulesOn(diff.groups, (group) => group.cured).map((line) => c.green(`gone  ${line}`)),
-    ...rulesOn(diff.groups, (group) => group.caused).map((line) => c.red(`new   ${line}`)),
-  ]
-  const findings = [
-    ...diff.cured.map((key) => c.green(`gone  ${key}`)),
-    ...diff.caused.map((key) => c.red(`new   ${key}`)),
-  ]
-  const summary =
-    changed + came.length + findings.length === 0
-      ? c.green(`nothing changes on ${count(diff.unchanged, 'page')}`)
-      : `${count(changed, 'page')} changed, ${diff.unchanged} as before; findings: ${diff.cured.length} gone, ${diff.caused.length} new`
-  return `${[...warned, ...diff.groups.map(groupText), ...came, ...(rules.length > 0 ? [rules.join('\n')] : []), ...(findings.length > 0 ? [`${c.dim('in the whole site')}\n${findings.join('\n')}`] : []), summary].join('\n\n')}\n`
-}
-
-/** Rules whose findings come or go, with the number of pages; most pages first. */
-function rulesOn(
-  groups: readonly ChangeGroup[],
-  rulesOf: (group: ChangeGroup) => readonly string[],
-): readonly string[] {
-  const pages = new Map<string, number>()
-  for (const group of groups)
-    for (const rule of rulesOf(group)) pages.set(rule, (pages.get(rule) ?? 0) + group.pages.length)
-  return [...pages].sort((a, b) => b[1] - a[1]).map(([rule, n]) => `${rule} on ${count(n, 'page')}`)
+  return `${blocks.join('\n\n')}\n`
 }

@@ -4,13 +4,11 @@ import type { Element } from 'hast'
 import type { ChangeGroup, SiteDiff } from '../change/diff.js'
 import { measurePage } from '../measure/page.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
-import { changeInWords, groupHeadline } from './diff-words.js'
+import { changeInWords, diffSummary, findingChangesInWords, groupHeadline, siteChangesInWords } from './diff-words.js'
 import { wireframeTree } from './wireframe.js'
 
 /** What changed, as one self-contained HTML page; where both states are sites, with a page of each group before and after. */
 export function diffHtml(diff: SiteDiff, before?: ResolvedSite, after?: ResolvedSite): string {
-  const changed = diff.groups.reduce((sum, group) => sum + group.pages.length, 0)
-  const summary = `${changed} pages changed, ${diff.unchanged} as before; findings: ${diff.cured.length} gone, ${diff.caused.length} new.`
   const list = (title: string, keys: readonly string[]): Element[] =>
     keys.length === 0
       ? []
@@ -18,7 +16,7 @@ export function diffHtml(diff: SiteDiff, before?: ResolvedSite, after?: Resolved
           h('h2', title),
           h(
             'ul',
-            keys.map((key) => h('li', h('code', key))),
+            keys.map((key) => h('li', key)),
           ),
         ]
   const root = h('html', { lang: 'en' }, [
@@ -32,12 +30,13 @@ export function diffHtml(diff: SiteDiff, before?: ResolvedSite, after?: Resolved
     h('body', [
       h('main', [
         h('h1', 'What would change'),
-        h('p', summary),
+        h('p', `${diffSummary(diff)}.`),
         ...diff.groups.map((group, n) => groupOf(group, n, before, after)),
-        ...list('Pages added', diff.added),
-        ...list('Pages removed', diff.removed),
-        ...list('Findings gone', diff.cured),
-        ...list('Findings new', diff.caused),
+        ...list('Pages and surrounds', siteChangesInWords(diff)),
+        ...list(
+          'Findings',
+          findingChangesInWords(diff).map((words) => words.join(': ')),
+        ),
       ]),
     ]),
   ])

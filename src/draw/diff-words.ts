@@ -1,4 +1,5 @@
-import type { ChangeGroup } from '../change/diff.js'
+import type { BoxChange, ChangeGroup, FindingChange, SiteDiff } from '../change/diff.js'
+import type { PageState, Rectangle } from '../change/snapshot.js'
 import { isObject, type Json } from '../model/json.js'
 
 const px = (n: number): string => `${Math.round(Math.abs(n) * 10) / 10} px`
@@ -14,9 +15,80 @@ function said(value: Json): string {
   return String(value)
 }
 
-/** "14 pages change alike". */
+/** "14 pages change in the same way". */
 export const groupHeadline = ({ pages }: ChangeGroup): string =>
-  pages.length === 1 ? `1 page: ${pages[0] ?? ''}` : `${pages.length} pages change alike`
+  pages.length === 1 ? `1 page: ${pages[0] ?? ''}` : `${pages.length} pages change in the same way`
+
+const plural = (n: number, one: string): string => `${n} ${one}${n === 1 ? '' : 's'}`
+
+/** How much changes, in one sentence. */
+export function diffSummary(diff: SiteDiff): string {
+  const changed = diff.groups.reduce((sum, group) => sum + group.pages.length, 0)
+  const { cured, caused, worse, better } = diff
+  const findings = `${caused.length} new, ${cured.length} gone, ${worse.length} worse, ${better.length} better`
+  return `${plural(changed, 'page')} changed, ${diff.unchanged} as before; findings: ${findings}`
+}
+
+/** Pages that come, go, or are found by others; what surrounds print. A line each. */
+export function siteChangesInWords(diff: SiteDiff): readonly string[] {
+  const named = (pages: readonly string[]): string => someOf(pages, PAGES_NAMED)
+  return [
+    ...(diff.added.length > 0 ? [`${plural(diff.added.length, 'page')} added: ${named(diff.added)}`] : []),
+    ...(diff.removed.length > 0 ? [`${plural(diff.removed.length, 'page')} removed: ${named(diff.removed)}`] : []),
+    ...diff.states.map(
+      ({ pages, before, after }) =>
+        `${plural(pages.length, 'page')} ${STATES[before]} → ${STATES[after]}: ${named(pages)}`,
+    ),
+    ...diff.surrounds.map(({ surround, gained, lost }) => {
+      const parts = [
+        ...(gained.length > 0 ? [`gains ${gained.join(', ')}`] : []),
+        ...(lost.length > 0 ? [`loses ${lost.join(', ')}`] : []),
+      ]
+      return `the surround "${surround}" ${parts.join(' and ')}`
+    }),
+  ]
+}
+
+const PAGES_NAMED = 12
+
+function someOf(names: readonly string[], most: number): string {
+  if (names.length <= most) return names.join(', ')
+  return `${names.slice(0, most).join(', ')} and ${names.length - most} more`
+}
+
+const STATES: Readonly<Record<PageState, string>> = {
+  public: 'public',
+  hidden: 'hidden from site and search',
+  members: 'members only',
+  draft: 'draft',
+  dormant: 'dormant (its extension is off)',
+}
+
+/** Findings that come, go, get worse or better, a line each: how, and which. */
+export function findingChangesInWords({
+  cured,
+  caused,
+  worse,
+  better,
+}: SiteDiff): readonly (readonly [FindingWord, string])[] {
+  const changed = ({ key, before, after }: FindingChange): string => {
+    const parts = [
+      ...(before.pages.length === after.pages.length
+        ? []
+        : [`${before.pages.length} → ${plural(after.pages.length, 'page')}`]),
+      ...(before.worst === after.worst ? [] : [`${said(before.worst)} → ${said(after.worst)}`]),
+    ]
+    return `${key}${parts.length > 0 ? `: ${parts.join(', ')}` : ''}`
+  }
+  return [
+    ...caused.map((key) => ['new', key] as const),
+    ...worse.map((change) => ['worse', changed(change)] as const),
+    ...better.map((change) => ['better', changed(change)] as const),
+    ...cured.map((key) => ['gone', key] as const),
+  ]
+}
+
+export type FindingWord = 'new' | 'worse' | 'better' | 'gone'
 
 /** What changes on the pages of a group, a line each. */
 export function changeInWords(group: ChangeGroup): readonly string[] {
@@ -30,9 +102,43 @@ export function changeInWords(group: ChangeGroup): readonly string[] {
     ...(group.caused.length > 0 ? [`new: ${group.caused.join(', ')}`] : []),
   ]
   const moved = contentMoves(group)
-  const boxes = new Set(group.boxes.map(({ box }) => box))
-  const isBodyOnly = facets.length + moved.length === 0 && boxes.size > 0
-  return [...facets, ...moved, ...(isBodyOnly ? [`boxes change: ${[...boxes].slice(0, 8).join(', ')}`] : []), ...rules]
+  const isBodyOnly = facets.length + moved.length === 0
+  return [...facets, ...moved, ...(isBodyOnly ? boxesInWords(group.boxes) : []), ...rules]
+}
+
+const BOXES_NAMED = 8
+
+/** "section:hero 24 px lower, 10 px taller at desk", viewports with the same change together. */
+function boxesInWords(boxes: readonly BoxChange[]): readonly string[] {
+  const byChange = new Map<string, string[]>()
+  for (const change of boxes) {
+    const words = `${change.box} ${boxInWords(change)}`
+    byChange.set(words, [...(byChange.get(words) ?? []), change.viewport])
+  }
+  const lines = [...byChange].map(([words, at]) => `${words} at ${at.join(', ')}`)
+  const more = lines.length - BOXES_NAMED
+  return [...lines.slice(0, BOXES_NAMED), ...(more > 0 ? [`${plural(more, 'more change')} of boxes`] : [])]
+}
+
+function boxInWords({ before, after }: BoxChange): string {
+  if (!before || !after) {
+    const [x, y, width, height] = (before ?? after) as Rectangle
+    const where = `${px(width)} x ${px(height)} at ${Math.round(x)}, ${Math.round(y)}`
+    return before ? `is gone (it was ${where})` : `is new, ${where}`
+  }
+  const [dx, dy, dw, dh] = [0, 1, 2, 3].map((n) => (after[n] as number) - (before[n] as number)) as [
+    number,
+    number,
+    number,
+    number,
+  ]
+  const parts = [
+    ...(dy === 0 ? [] : [`${px(dy)} ${dy > 0 ? 'lower' : 'higher'}`]),
+    ...(dx === 0 ? [] : [`${px(dx)} further ${dx > 0 ? 'right' : 'left'}`]),
+    ...(dw === 0 ? [] : [`${px(dw)} ${dw > 0 ? 'wider' : 'narrower'}`]),
+    ...(dh === 0 ? [] : [`${px(dh)} ${dh > 0 ? 'taller' : 'shorter'}`]),
+  ]
+  return parts.join(', ')
 }
 
 /** "content begins 96 px higher at desk", viewports with the same move together. */

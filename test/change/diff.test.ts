@@ -63,6 +63,68 @@ describe('what if', () => {
     expect([diff.added, diff.removed, diff.unchanged]).to.deep.equal([['d'], ['c'], 2])
   })
 
+  it('tells pages that others find than before', () => {
+    const diff = whatIf([
+      ...setPath(site.site, 'pages.a.status', 'draft'),
+      ...setPath(site.site, 'pages.b.access', 'members'),
+      ...setPath(site.site, 'pages.c.layout', { findable: { site: false, web: false } }),
+    ])
+    expect(diff.states).to.deep.equal([
+      { pages: ['a'], before: 'public', after: 'draft' },
+      { pages: ['b'], before: 'public', after: 'members' },
+      { pages: ['c'], before: 'public', after: 'hidden' },
+    ])
+  })
+
+  it('tells pages that become dormant', () => {
+    const shop = siteOf(`extensions: { shop: { enabled: true } }
+kinds: { product: { from: shop } }
+pages: { a: { path: /a, title: A }, b: { path: /b, title: B, kind: product } }
+`)
+    const { states } = whatIf(setPath(shop.site, 'extensions.shop.enabled', false), shop)
+    expect(states).to.deep.equal([{ pages: ['b'], before: 'public', after: 'dormant' }])
+  })
+
+  it('tells the items that a surround gains and loses', () => {
+    const diff = whatIf([
+      {
+        op: 'replace',
+        path: '/surrounds/top/rows/0/items',
+        value: [{ id: 'nav', text: 'To the moon' }, { text: 'Open' }],
+      },
+    ])
+    expect(diff.surrounds).to.deep.equal([{ surround: 'top', gained: ['nav', 'text "Open"'], lost: ['gap "40px"'] }])
+  })
+
+  // The header is 60 px high; 20 px of room are above the first words of a and b, then 8 px, then 44 px.
+  it('tells findings under the same key that get worse or better', () => {
+    const fixed = site.with([{ op: 'add', path: '/theme/layout/header/position', value: 'fixed' }])
+    const covers = 'header-covers-content@/theme/layout/header/position'
+    const number = (before: number, px: string) => {
+      const { worse, better, caused, cured } = whatIf(
+        setPath(fixed.site, 'templates.t.layout.spacing.before', px),
+        fixed,
+      )
+      const of = (list: typeof worse) =>
+        list.filter(({ key }) => key === covers).map((c) => [c.before.worst, c.after.worst])
+      expect([...caused, ...cured].filter((key) => key === covers)).to.deep.equal([])
+      expect(before).to.equal(40)
+      return [of(worse), of(better)]
+    }
+    expect(number(40, '8px')).to.deep.equal([[[40, 52]], []])
+    expect(number(40, '44px')).to.deep.equal([[], [[40, 16]]])
+  })
+
+  it('does not take a finding that moved along in a list for another one', () => {
+    const listed = siteOf(`assign:
+  - { layout: { spacing: 10px }, where: { page: a } }
+  - { layout: { spacing: 20px }, where: { page: gone } }
+pages: { a: { path: /a, title: A } }
+`)
+    const { cured, caused } = whatIf([{ op: 'remove', path: '/assign/0' }], listed)
+    expect([...cured, ...caused].filter((key) => key.startsWith('assign-dangling'))).to.deep.equal([])
+  })
+
   it('is the same however the two states were read', () => {
     const patches: readonly Patch[] = [
       setPath(site.site, 'surrounds.top.rows.0.padding', '24px'),

@@ -83,7 +83,8 @@ export function ChangeDialog({ change, session, ask, onClose }: Props) {
                   {pages === 0
                     ? 'No page gets other facets.'
                     : `${count(pages, 'page')} ${pages === 1 ? 'gets' : 'get'} other facets.`}
-                  {diff && ` In conflict: ${diff.cured.length} gone, ${diff.caused.length} new.`}
+                  {diff &&
+                    ` Conflicts: ${diff.caused.length} new, ${diff.cured.length} gone, ${diff.worse.length} worse, ${diff.better.length} better.`}
                 </Text>
                 <BeforeAndAfter session={session} tried={tried} diff={diff} />
                 {diff ? (
