@@ -1,39 +1,70 @@
-// What `check` costs on 10,000 pages, beside JSON.parse of the same site and beside opening pages of it in Chromium.
-import { chromium } from 'playwright-core'
-import { inspect, measurePage, readSite, resolveSite, writeOut } from 'wembra'
-import { CHROMIUM, CHROMIUM_ARGS, ensureChromium } from '../scripts/chromium.js'
+// What `wembra check` costs as people run it, fixes included, on sites of several sizes: as ratios of one run.
+import { spawnSync } from 'node:child_process'
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { fileURLToPath } from 'node:url'
 import { makeSite } from './make-site.js'
 
-const pages = Number(process.argv[2] ?? 10_000)
-const OPENED = 10
+const WEMBRA = fileURLToPath(new URL('../bin/wembra.js', import.meta.url))
+const DEMO = fileURLToPath(new URL('../examples/quillmere', import.meta.url))
+const sizes = process.argv.slice(2).map(Number)
+const folder = mkdtempSync(join(tmpdir(), 'wembra-bench-'))
 
-const timed = async (work: () => unknown): Promise<number> => {
-  const start = performance.now()
-  await work()
-  return performance.now() - start
+interface Run {
+  readonly seconds: number
+  readonly megabytes: number
 }
 
-ensureChromium()
-const json = makeSite(pages)
-const parse = await timed(() => JSON.parse(json) as unknown)
-const site = readSite(json, { file: 'bench.site.json' })
-const resolved = resolveSite(site)
-const check = await timed(() => inspect(resolved, { fixes: false }))
-const again = await timed(() => inspect(resolved, { fixes: false }))
+/** One process, with its time and its largest memory. */
+function run(args: readonly string[], cwd = folder): Run {
+  const script = `const { spawnSync } = require('node:child_process')
+const started = performance.now()
+const { status, signal } = spawnSync(process.execPath, ${JSON.stringify(args)}, { stdio: 'ignore', cwd: ${JSON.stringify(cwd)} })
+if (signal || status === null || status > 1) throw new Error('it failed: ' + status)
+console.log(JSON.stringify({ seconds: (performance.now() - started) / 1000, megabytes: process.resourceUsage().maxRSS / 1024 }))`
+  const { stdout, stderr } = spawnSync(process.execPath, ['-e', script], { encoding: 'utf8' })
+  if (stdout === '') throw new Error(stderr)
+  return JSON.parse(stdout) as Run
+}
 
-const browser = await chromium.launch({ executablePath: CHROMIUM, args: [...CHROMIUM_ARGS] })
-const tab = await browser.newPage()
-const open = await timed(async () => {
-  for (const id of resolved.pageIds.slice(0, OPENED))
-    for (const { name, width, height } of site.viewports) {
-      await tab.setViewportSize({ width, height })
-      await tab.setContent(writeOut(measurePage(resolved.page(id), name)))
-      await tab.screenshot()
-    }
-})
-await browser.close()
-const s = (ms: number): string => (ms / 1000).toFixed(2)
-console.log(
-  `${pages} pages at 3 viewports: JSON.parse ${s(parse)} s, check ${s(check)} s (${(check / parse).toFixed(0)}x), once more ${s(again)} s, ` +
-    `opening ${OPENED} pages at 3 widths in Chromium ${s(open)} s: all pages would take ${s((open * pages) / OPENED)} s, ${((open * pages) / OPENED / check).toFixed(0)}x a check`,
-)
+/** The middle of three runs. */
+function typical(args: readonly string[], cwd?: string): Run {
+  const runs = [0, 1, 2].map(() => run(args, cwd)).sort((a, b) => a.seconds - b.seconds)
+  return runs[1] as Run
+}
+
+const s = (seconds: number): string => seconds.toFixed(2)
+const times = (a: Run, b: Run): string => `${(a.seconds / b.seconds).toFixed(1)}x`
+
+const start = typical(['-e', '0'])
+console.log(`node -e 0: ${s(start.seconds)} s`)
+for (const args of [['--version'], ['--help']]) {
+  const each = typical([WEMBRA, ...args])
+  console.log(`wembra ${args.join(' ')}: ${s(each.seconds)} s, ${times(each, start)}`)
+}
+const demo = typical([WEMBRA, 'check', '--no-fixes'], DEMO)
+for (const args of [
+  ['check', '--no-fixes'],
+  ['check'],
+  ['fix', '--dry-run'],
+  ['why', 'visit', 'header'],
+  ['show', 'visit'],
+]) {
+  const each = typical([WEMBRA, ...args], DEMO)
+  console.log(`demo site, wembra ${args.join(' ')}: ${s(each.seconds)} s, ${times(each, demo)} check --no-fixes`)
+}
+for (const pages of sizes.length > 0 ? sizes : [500, 5000, 10_000, 100_000]) {
+  const file = `bench-${pages}.site.json`
+  writeFileSync(join(folder, file), makeSite(pages))
+  const parsing = `const text = require('node:fs').readFileSync(${JSON.stringify(join(folder, file))}, 'utf8')
+const started = performance.now(); JSON.parse(text); console.log(performance.now() - started)`
+  const parse = Number(spawnSync(process.execPath, ['-e', parsing], { encoding: 'utf8' }).stdout) / 1000
+  const without = run([WEMBRA, 'check', file, '--no-fixes'])
+  const fixes = run([WEMBRA, 'check', file])
+  console.log(
+    `${pages} pages: JSON.parse ${s(parse)} s; check --no-fixes ${s(without.seconds)} s (${(without.seconds / parse).toFixed(0)}x, ` +
+      `${((without.seconds / pages) * 1000).toFixed(2)} ms a page); check ${s(fixes.seconds)} s (${times(fixes, without)}), ${fixes.megabytes.toFixed(0)} MB`,
+  )
+}
+rmSync(folder, { recursive: true })

@@ -1,4 +1,5 @@
 // Holds the boxes that are worked out against those a real Chromium lays out, page by page and width by width.
+import { fontMeasurer } from 'wembra/fonts'
 import { Presets, SingleBar } from 'cli-progress'
 import { readFileSync } from 'node:fs'
 import { chromium, type Page } from 'playwright-core'
@@ -86,7 +87,9 @@ export function randomSiteAt(seed: number, pages = PAGES_A_SITE): ResolvedSite {
   const withFont = seed % 2 === 0
   const files = { 'text.ttf': new Uint8Array(readFileSync('examples/quillmere/fonts/text.ttf')) }
   const text = JSON.stringify(randomPages(seed, pages, withFont))
-  return resolveSite(readSite(text, { file: 'random.site.json', files: memoryFiles(withFont ? files : {}) }))
+  return resolveSite(
+    readSite(text, { file: 'random.site.json', files: memoryFiles(withFont ? files : {}, fontMeasurer) }),
+  )
 }
 
 if (process.argv[1] === new URL(import.meta.url).pathname) {

@@ -1,3 +1,4 @@
+import equal from 'fast-deep-equal'
 import { toGroups } from '../inspect/groups.js'
 import { factsOf } from '../inspect/known-facts.js'
 import type { RuleFact } from '../inspect/rule-fact.js'
@@ -52,8 +53,9 @@ export function touchedFindings(
   const gone: RuleFact[] = []
   const came: RuleFact[] = []
   for (const delta of [...[...step.affected].map((id) => step.ofPage(id)), step.ofSite]) {
-    gone.push(...delta.gone)
-    came.push(...delta.came)
+    const [old, now] = withoutSame(delta.gone, delta.came)
+    gone.push(...old)
+    came.push(...now)
   }
   const keys = new Set([...gone, ...came].map(keyOf))
   const isGone = new Set(gone)
@@ -62,6 +64,28 @@ export function touchedFindings(
     before: recordFindings(base.resolved, before),
     after: recordFindings(step.after, [...before.filter((fact) => !isGone.has(fact)), ...came]),
   }
+}
+
+/** Facts that go and come without those that come as they went: of a page looked at again most stay as they are. */
+function withoutSame(
+  gone: readonly RuleFact[],
+  came: readonly RuleFact[],
+): readonly [readonly RuleFact[], readonly RuleFact[]] {
+  const left = new Map<string, RuleFact[]>()
+  for (const fact of gone) {
+    const known = left.get(keyOf(fact))
+    if (known) known.push(fact)
+    else left.set(keyOf(fact), [fact])
+  }
+  const fresh = came.filter((fact) => {
+    const same = left.get(keyOf(fact)) ?? []
+    const at = same.findIndex(
+      (old) => old.rule === fact.rule && equal(old.cases, fact.cases) && equal(old.fact, fact.fact),
+    )
+    if (at >= 0) same.splice(at, 1)
+    return at < 0
+  })
+  return [[...left.values()].flat(), fresh]
 }
 
 const keyOf = ({ rule, fact }: RuleFact): string => `${rule.id}@${fact.at}`

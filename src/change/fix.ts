@@ -1,6 +1,7 @@
 import { toGroups, type RuleGroup } from '../inspect/groups.js'
 import { Prover } from '../inspect/prove.js'
-import { SEVERITIES, type Fix } from '../inspect/rule.js'
+import { findingsIn } from '../inspect/inspect.js'
+import { SEVERITIES, type Finding, type Fix } from '../inspect/rule.js'
 import { factsOf, keep } from '../inspect/known-facts.js'
 import type { Patch } from '../model/patch.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
@@ -26,6 +27,8 @@ export interface AppliedFix extends Fix {
 
 export interface FixResult {
   readonly applied: readonly AppliedFix[]
+  /** Findings that are left, with the fixes that hold: choices, and those that change other pages. */
+  readonly left: readonly Finding[]
   readonly patch: Patch
   readonly after: ResolvedSite
 }
@@ -38,15 +41,17 @@ export interface FixResult {
 export function fixSite(resolved: ResolvedSite, options: FixOptions = {}): FixResult {
   let facts = factsOf(resolved, { now: options.now })
   const applied: AppliedFix[] = []
+  let left: readonly Finding[] = []
   for (let before = -1; before < applied.length;) {
     before = applied.length
     // Every finding of the site as it is now is tried once.
-    const tried = new Set<string>()
+    const tried = new Map<string, readonly Fix[]>()
     let groups = inOrder(toGroups(facts.all), tried, options)
     let prover = new Prover(facts)
     for (let next = groups.shift(); next; next = groups.shift()) {
-      tried.add(keyOf(next))
-      const fix = chosen(prover.fixes(next.rule, next.group, options.choose === undefined ? 'first' : 'all'), options)
+      const fixes = prover.fixes(next.rule, next.group, options.choose === undefined ? 'first' : 'all')
+      tried.set(keyOf(next), fixes)
+      const fix = chosen(fixes, options)
       const step = fix && prover.stepOf(fix)
       if (!fix || !step) continue
       facts = keep(step.facts())
@@ -55,14 +60,16 @@ export function fixSite(resolved: ResolvedSite, options: FixOptions = {}): FixRe
       groups = inOrder(toGroups(facts.all), tried, options)
       prover = new Prover(facts)
     }
+    // The last round changes nothing, so that what it has tried holds of the site as it is then.
+    if (before === applied.length) left = findingsIn(facts, tried)
   }
-  return { applied, patch: applied.flatMap((fix) => fix.patch), after: facts.resolved }
+  return { applied, left, patch: applied.flatMap((fix) => fix.patch), after: facts.resolved }
 }
 
 const keyOf = ({ rule, group }: RuleGroup): string => `${rule.id}@${group.at}`
 
 /** The findings that are still to be tried, most harmful first. */
-const inOrder = (groups: readonly RuleGroup[], tried: ReadonlySet<string>, options: FixOptions): RuleGroup[] =>
+const inOrder = (groups: readonly RuleGroup[], tried: ReadonlyMap<string, unknown>, options: FixOptions): RuleGroup[] =>
   groups
     .filter((each) => !tried.has(keyOf(each)) && isAsked(each, options))
     .sort((a, b) => SEVERITIES.indexOf(a.rule.severity) - SEVERITIES.indexOf(b.rule.severity))

@@ -1,4 +1,5 @@
 import { createTwoFilesPatch } from 'diff'
+import equal from 'fast-deep-equal'
 import { Option, type Command } from 'commander'
 import { EditError } from '../change/edit-yaml.js'
 import { fixSite, type AppliedFix, type FixResult } from '../change/fix.js'
@@ -6,6 +7,7 @@ import { rewriteSite } from '../change/rewrite.js'
 import { undoPatch } from '../change/undo.js'
 import { fixDocument } from '../draw/documents.js'
 import { inspect } from '../inspect/inspect.js'
+import type { Finding } from '../inspect/rule.js'
 import type { Site } from '../model/site.js'
 import { writeTogether, writeWhole } from '../node/write-file.js'
 import { resolveSite, type ResolvedSite } from '../resolve/resolve-site.js'
@@ -53,7 +55,7 @@ export function addFix(program: Command, io: Io, done: (code: ExitCode) => void)
       const now = readClock(options.now) ?? new Date()
       const result = fixSite(resolved, { ...readOptions(resolved, options), now })
       const written = writeFixes(resolved.site, result)
-      const left = inspect(written.after, { now })
+      const left = leftIn(result, written, now)
       const undo = undoPatch(
         resolved.site,
         written.written.flatMap((fix) => fix.patch),
@@ -93,24 +95,42 @@ export interface WrittenFixes {
   readonly refused: readonly { readonly fix: AppliedFix; readonly because: string }[]
 }
 
-/** Writes fix after fix into the texts; one that cannot be written in place is left, and said. */
+/** What is left, by its places in the files as they are written. */
+function leftIn(result: FixResult, written: WrittenFixes, now: Date): readonly Finding[] {
+  if (written.refused.length > 0) return inspect(written.after, { now, fixes: 'first' })
+  const [before, after] = [result.after.site, written.after.site]
+  return result.left.map((finding) => ({
+    ...finding,
+    // What is decided in a style sheet stands there still.
+    at: equal(before.locate(finding.at.pointer), finding.at) ? after.locate(finding.at.pointer) : finding.at,
+    related: finding.related.map(({ pointer, because }) => ({ ...after.locate(pointer), because })),
+  }))
+}
+
+/** Writes fixes into the texts, all together where that can be done; one that cannot be written in place is left, and said. */
 function writeFixes(site: Site, { applied }: FixResult): WrittenFixes {
-  let current = site
-  const texts = new Map<string, string>()
+  const state = { current: site, texts: new Map<string, string>() }
   const written: AppliedFix[] = []
   const refused: { fix: AppliedFix; because: string }[] = []
-  for (const fix of applied) {
+  const write = (fixes: readonly AppliedFix[]): void => {
+    if (fixes.length === 0) return
     try {
-      const result = rewriteSite(current, fix.patch)
-      for (const [file, text] of result.texts) texts.set(file, text)
-      current = result.site
-      written.push(fix)
+      const result = rewriteSite(
+        state.current,
+        fixes.flatMap((fix) => fix.patch),
+      )
+      for (const [file, text] of result.texts) state.texts.set(file, text)
+      state.current = result.site
+      written.push(...fixes)
     } catch (error) {
       if (!(error instanceof EditError)) throw error
-      refused.push({ fix, because: error.message })
+      const [only, ...others] = fixes
+      if (only && others.length === 0) refused.push({ fix: only, because: error.message })
+      else for (const half of [fixes.slice(0, fixes.length / 2), fixes.slice(fixes.length / 2)]) write(half)
     }
   }
-  return { texts, after: resolveSite(current), written, refused }
+  write(applied)
+  return { texts: state.texts, after: resolveSite(state.current), written, refused }
 }
 
 function diffsOf(site: Site, texts: ReadonlyMap<string, string>): readonly string[] {
@@ -124,7 +144,7 @@ function diffsOf(site: Site, texts: ReadonlyMap<string, string>): readonly strin
 }
 
 interface FixReport extends WrittenFixes {
-  readonly left: ReturnType<typeof inspect>
+  readonly left: readonly Finding[]
   readonly diffs: readonly string[]
   readonly dryRun: boolean
 }

@@ -61,5 +61,7 @@ export function someOf(names: readonly string[], most: number): string {
   return `${names.slice(0, most).join(', ')} and ${names.length - most} more`
 }
 
-export const count = (n: number, word: string): string => `${n} ${word}${n === 1 ? '' : 's'}`
+/** A number of things: `1 fix`, `2 fixes`. */
+export const count = (n: number, one: string, many = `${one}${/(s|x|ch|sh)$/.test(one) ? 'es' : 's'}`): string =>
+  `${n} ${new Intl.PluralRules('en').select(n) === 'one' ? one : many}`
 export const json = (document: unknown): string => `${JSON.stringify(document, null, 2)}\n`

@@ -3,7 +3,8 @@ import type { ResolvedSite } from '../resolve/resolve-site.js'
 import { toGroups, type RuleGroup } from './groups.js'
 import { factsOf, gatherFacts, toEnd } from './known-facts.js'
 import { Prover, type HowMany } from './prove.js'
-import { SEVERITIES, type Fact, type Finding, type Group, type Rule, type Severity } from './rule.js'
+import type { SiteFacts } from './site-facts.js'
+import { SEVERITIES, type Fact, type Finding, type Fix, type Group, type Rule, type Severity } from './rule.js'
 import type { RuleFact } from './rule-fact.js'
 import { RULES } from './rules/index.js'
 
@@ -73,13 +74,9 @@ function* inspecting(resolved: ResolvedSite, options: InspectOptions): Generator
     onProgress?.({ step: 'pages', done: gathered.value, all: pages })
     yield
   }
-  const byHarm = (a: RuleGroup, b: RuleGroup): number =>
-    SEVERITIES.indexOf(severityOf(a.rule) as Severity) - SEVERITIES.indexOf(severityOf(b.rule) as Severity) ||
-    b.group.pages.length - a.group.pages.length ||
-    (keyOf(a) < keyOf(b) ? -1 : 1)
   const { keys } = options
   const isKept = (group: RuleGroup): boolean => keys?.has(keyOf(group)) ?? true
-  const found = toGroups(onlyPages(gathered.value.all, options.pages)).filter(isKept).sort(byHarm)
+  const found = toGroups(onlyPages(gathered.value.all, options.pages)).filter(isKept).sort(byHarm(severityOf))
   const groups = max === undefined ? found : found.slice(0, max)
   let prover: Prover | undefined
   const findings: Finding[] = []
@@ -94,6 +91,23 @@ function* inspecting(resolved: ResolvedSite, options: InspectOptions): Generator
     yield
   }
   return findings
+}
+
+const byHarm =
+  (severityOf: (rule: Rule) => Severity | undefined) =>
+  (a: RuleGroup, b: RuleGroup): number =>
+    SEVERITIES.indexOf(severityOf(a.rule) as Severity) - SEVERITIES.indexOf(severityOf(b.rule) as Severity) ||
+    b.group.pages.length - a.group.pages.length ||
+    (keyOf(a) < keyOf(b) ? -1 : 1)
+
+/** Every finding of what is known of a site, most harmful first, with fixes that were found by other means. */
+export function findingsIn(facts: SiteFacts, fixes: ReadonlyMap<string, readonly Fix[]>): readonly Finding[] {
+  const { resolved } = facts
+  const severityOf = severities(resolved)
+  return [...toGroups(facts.all)].sort(byHarm(severityOf)).map(({ rule, group }) => ({
+    ...toFinding(resolved, rule, severityOf(rule) as Severity, group),
+    fixes: fixes.get(keyOf({ rule, group })) ?? [],
+  }))
 }
 
 const keyOf = ({ rule, group }: RuleGroup): string => `${rule.id}@${group.at}`

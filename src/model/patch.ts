@@ -170,6 +170,8 @@ type Places = ReadonlyMap<string, readonly number[]>
 function onlyFresh(site: Site, part: JsonObject): { readonly part: JsonObject; readonly places: Places } {
   const places = new Map<string, readonly number[]>()
   const entries = Object.entries(part).map(([section, value]): readonly [string, Json] => {
+    // Asking the data for its pages would gather them all.
+    if (section === 'pages') return [section, isObject(value) ? freshKeys(site, value) : value]
     const old = site.data[section as Exclude<keyof SiteData, 'pages'>] as unknown as Json | undefined
     if (Array.isArray(value) && Array.isArray(old)) {
       const list = value as readonly Json[]
@@ -178,7 +180,6 @@ function onlyFresh(site: Site, part: JsonObject): { readonly part: JsonObject; r
       places.set(section, fresh)
       return [section, fresh.map((n) => list[n] as Json)]
     }
-    if (section === 'pages' && isObject(value)) return [section, freshKeys(site, value)]
     if (!MAPS.has(section) || !isObject(value) || !isObject(old)) return [section, value]
     return [section, Object.fromEntries(Object.entries(value).filter(([id, each]) => own(old, id) !== each))]
   })

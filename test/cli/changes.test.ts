@@ -20,7 +20,7 @@ pages:
   a: { path: /, title: A, body: [ { section: s, items: [ { text: words } ] } ] }
   b: { path: /b, title: B, body: [ { section: s, items: [ { text: words } ] } ] }
 `
-const MENDED = SITE.replace('position: fixed }', 'position: fixed, clearance: auto }')
+const FIXED = SITE.replace('position: fixed }', 'position: fixed, clearance: auto }')
 
 function folder(): string {
   const path = mkdtempSync(join(tmpdir(), 'wembra-'))
@@ -37,7 +37,7 @@ describe('wembra fix', () => {
     expect(dry.out).to.contain('+    header: { use: top, position: fixed, clearance: auto } # keep the menu in sight')
     expect(textIn(path)).to.equal(SITE)
     expect((await wembra(path, 'fix')).out).to.contain('1 fix written')
-    expect(textIn(path)).to.equal(MENDED)
+    expect(textIn(path)).to.equal(FIXED)
     expect((await wembra(path, 'fix')).out).to.contain('0 fixes written')
   })
 
@@ -100,7 +100,7 @@ describe('wembra diff, ways, groups, css, snapshot and rules', () => {
     expect((await wembra(path, 'diff', '--set', 'surrounds.foot.height=90px')).out).to.contain(
       '"foot" is shared: 2 pages show it',
     )
-    writeFileSync(join(path, 'a.site.yaml'), MENDED)
+    writeFileSync(join(path, 'a.site.yaml'), FIXED)
     for (const before of ['HEAD:a.site.yaml', 'one.snapshot.json'])
       expect((await wembra(path, 'diff', before, 'a.site.yaml')).out).to.contain(
         'gone  header-covers-content@/theme/layout/header/position',
@@ -113,7 +113,7 @@ describe('wembra diff, ways, groups, css, snapshot and rules', () => {
     )
     writeFileSync(join(path, 'p.json'), '[ { "op": "replace", "path": "/pages/z/title", "value": 1 } ]')
     expect((await wembra(path, 'diff', '--patch', 'p.json')).err).to.match(/operation 1 of the patch/)
-    expect(textIn(path)).to.equal(MENDED)
+    expect(textIn(path)).to.equal(FIXED)
   })
 
   it('finds ways, and writes the one that is taken', async () => {

@@ -57,7 +57,7 @@ describe('the command line', () => {
 
   it('reads a site from standard input', () => {
     const { code, out } = wembra(['check', '-'], { input: CLEAN, cwd: tmpdir() })
-    expect([code, out.trim()]).to.deep.equal([0, 'nothing is in conflict on 1 page'])
+    expect([code, out.trim()]).to.deep.equal([0, 'no conflicts found on 1 page'])
   })
 
   it('reads pages from NDJSON as a stream, wherever a piece of the file ends', () => {

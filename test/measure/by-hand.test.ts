@@ -1,3 +1,4 @@
+import { fontMeasurer } from 'wembra/fonts'
 import { expect } from 'chai'
 import { readdirSync, readFileSync } from 'node:fs'
 import type { Browser, Page } from 'playwright-core'
@@ -28,7 +29,10 @@ describe('a second witness: pages written by hand, as themes and builders write 
     it(`${name}: every box agrees at ${WIDTHS.length} widths`, async () => {
       const text = readFileSync(`${FOLDER}${name}.site.yaml`, 'utf8')
       const site = resolveSite(
-        readSite(text, { file: 'hand.site.yaml', files: memoryFiles({ 'text.ttf': new Uint8Array(FONT) }) }),
+        readSite(text, {
+          file: 'hand.site.yaml',
+          files: memoryFiles({ 'text.ttf': new Uint8Array(FONT) }, fontMeasurer),
+        }),
       )
       const html = readFileSync(`${FOLDER}${name}.html`, 'utf8')
       await tab.setContent(html.replace('FONT', `data:font/ttf;base64,${FONT.toString('base64')}`))

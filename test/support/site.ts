@@ -1,8 +1,9 @@
+import { fontMeasurer } from 'wembra/fonts'
 import { RULES, inspect, memoryFiles, readSite, resolveSite, type Finding, type Json, type ResolvedSite } from 'wembra'
 
 /** A site of a few lines: the keys that every site needs are added where they are not given. */
 export function siteOf(text: string, files: Readonly<Record<string, string | Uint8Array>> = {}): ResolvedSite {
-  return resolveSite(readSite(withRequired(text), { file: 'test.site.yaml', files: memoryFiles(files) }))
+  return resolveSite(readSite(withRequired(text), { file: 'test.site.yaml', files: memoryFiles(files, fontMeasurer) }))
 }
 
 export function withRequired(text: string): string {
