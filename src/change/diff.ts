@@ -323,8 +323,8 @@ function changedIds(before: ResolvedSite, after: ResolvedSite): readonly string[
   const reached = new Set<string>()
   for (let here = after; here !== before;) {
     const { change } = here
-    const earlier = change?.before.deref()
-    if (!change || !earlier || change.reach === 'all') return ids
+    if (!change || change.reach === 'all') return ids
+    const earlier = change.before
     // Pages get what is printed by names without being reached themselves.
     if (earlier.site.printed !== here.site.printed) return ids
     for (const id of change.reach) reached.add(id)

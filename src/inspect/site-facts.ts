@@ -453,9 +453,6 @@ function allowingPages(before: Allowances, after: ResolvedSite, edited: Iterable
   return pages
 }
 
-/** Past so many changes in a row a site is looked at afresh. */
-const MOST_STEPS = 100
-
 /** All that changed from one state to a later one. @throws {RangeError} Where the later one was not made out of it. */
 function changesSince(before: ResolvedSite, after: ResolvedSite): Omit<SiteChange, 'before'> {
   const edited = new Set<string>()
@@ -469,16 +466,12 @@ function changesSince(before: ResolvedSite, after: ResolvedSite): Omit<SiteChang
     renumbering = change.renumbering.then(renumbering)
     if (change.reach === 'all') isAll = true
     else for (const id of change.reach) reached.add(id)
-    here = change.before.deref()
+    here = change.before
   }
   return { edited, reach: isAll ? 'all' : reached, renumbering }
 }
 
-/** The states that a site was made out of, nearest first, as far as they are still there. */
+/** The states that a site was made out of, nearest first, as far as they are held on to. */
 export function* earlierStates(resolved: ResolvedSite): Iterable<ResolvedSite> {
-  let here = resolved.change?.before.deref()
-  for (let n = 0; here && n < MOST_STEPS; n++) {
-    yield here
-    here = here.change?.before.deref()
-  }
+  for (let here = resolved.change?.before; here; here = here.change?.before) yield here
 }

@@ -40,7 +40,7 @@ type Reading =
 export class Layout {
   readonly contributions: readonly Contribution[]
   readonly template: Template | undefined
-  readonly #site: SiteData
+  readonly #site: Omit<SiteData, 'pages'>
   /** The facets that may be set above the kind; all where it is undefined. */
   readonly facets: readonly string[] | undefined
   readonly #shut: ReadonlySet<string>
@@ -49,7 +49,7 @@ export class Layout {
   readonly #items = new Map<string, readonly string[]>()
 
   constructor(
-    site: SiteData,
+    site: Omit<SiteData, 'pages'>,
     contributions: readonly Contribution[],
     template: Template | undefined,
     facets: readonly Facet[] | undefined,
@@ -211,7 +211,7 @@ const NAMING = new Map(
 )
 
 /** Why a name leads nowhere and so counts as not said. */
-function danglingReason(site: SiteData, path: PropertyPath, value: Json): string | undefined {
+function danglingReason(site: Omit<SiteData, 'pages'>, path: PropertyPath, value: Json): string | undefined {
   const of = typeof value === 'string' && value !== 'revert' ? NAMING.get(path) : undefined
   if (of === undefined) return undefined
   const name = value as string

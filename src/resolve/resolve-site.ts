@@ -2,7 +2,7 @@ import { FACETS, type Facet, type PropertyPath } from '../model/facets.js'
 import { own, type Json } from '../model/json.js'
 import { patchSite, type Patch } from '../model/patch.js'
 import type { PageData } from '../model/schema.js'
-import type { Site, Viewport } from '../model/site.js'
+import { sitePartsOf, type Site, type Viewport } from '../model/site.js'
 import { LAYERS, type SettingsLayer } from '../model/site-data.js'
 import { PageFacts } from '../select/page-facts.js'
 import type { Assignments } from './assignments.js'
@@ -34,7 +34,7 @@ export interface ResolvedSite {
   readonly pages: () => Iterable<ResolvedPage>
   /** The site with a JSON Patch (RFC 6902) applied in memory. @throws {SiteError} When the result is no site. */
   readonly with: (patch: Patch) => ResolvedSite
-  /** The change that made it out of another; `undefined` for a site as it was read. */
+  /** The change that made it out of another; `undefined` for a site as it was read, and after many changes in a row. */
   readonly change: SiteChange | undefined
   /** The same site as another sees it who notes what is asked of it. */
   readonly seenThrough: (site: Site) => ResolvedSite
@@ -42,8 +42,7 @@ export interface ResolvedSite {
 
 /** How a site came out of another. */
 export interface SiteChange {
-  /** The site before it; no longer there when nobody else holds it. */
-  readonly before: WeakRef<ResolvedSite>
+  readonly before: ResolvedSite
   /** Pages whose own data changed, came or went. */
   readonly edited: ReadonlySet<string>
   /** Pages whose settings it may reach. */
@@ -60,6 +59,9 @@ export function resolveSite(site: Site): ResolvedSite {
 /** Past so many pages that differ from it, a state founds a family of its own. */
 const FAMILY_FLOOR = 64
 const mostApart = (pages: number): number => Math.max(FAMILY_FLOOR, Math.sqrt(pages) * 4)
+
+/** Past so many changes in a row the states before them are let go. */
+const MOST_STEPS = 100
 
 /** What all states of a site share that differ from one another in few pages. */
 class Family implements SiteState {
@@ -102,7 +104,11 @@ class Resolved implements ResolvedSite, PageContext {
   readonly #apart: ReadonlySet<string>
   readonly #cores: Map<string, PageCore>
   readonly #pages = new Map<string, ResolvedPage>()
+  /** By what pages are made: the site itself, whoever sees it. */
+  #made: SiteState
   #isKeeping = true
+  /** For how many changes the states before it are held on to. */
+  #steps = 0
 
   constructor(
     family: Family,
@@ -113,6 +119,7 @@ class Resolved implements ResolvedSite, PageContext {
   ) {
     this.site = site
     this.change = change
+    this.#made = { site, prepared }
     this.#prepared = prepared
     this.#family = family
     this.#apart = apart
@@ -154,27 +161,31 @@ class Resolved implements ResolvedSite, PageContext {
     if (!this.#apart.has(id)) return this.#family.core(id)
     let core = this.#cores.get(id)
     // Layouts of single edits are not kept for others: no page but this one is likely to have them.
-    if (!core) this.#cores.set(id, (core = makeCore(this.#state, id, this.#prepared !== this.#family.prepared)))
+    if (!core) this.#cores.set(id, (core = makeCore(this.#made, id, this.#prepared !== this.#family.prepared)))
     return core
-  }
-
-  get #state(): SiteState {
-    return { site: this.site, prepared: this.#prepared }
   }
 
   with(patch: Patch): ResolvedSite {
     const { site, pages: edited } = patchSite(this.site, patch)
     const prepared = prepareAgain(this.site, this.#prepared, site, edited)
     const after = { site, prepared }
-    const reach = reachOf(this.#state, after, edited, {
+    const reach = reachOf(this.#made, after, edited, {
       index: () => this.#family.index,
       others: [...this.#apart].flatMap((id) => (this.site.pageData(id) ? [this.#core(id)] : [])),
     })
     const renumbering = Renumbering.between(this.site.data, site.data)
-    const change = { before: new WeakRef<ResolvedSite>(this), edited, reach, renumbering }
+    // Of many changes in a row only so many are held on to: the first of them would never be let go.
+    const steps = this.#steps < MOST_STEPS ? this.#steps + 1 : 0
+    const change = steps > 0 ? { before: this, edited, reach, renumbering } : undefined
     // Whose entries have other numbers is not asked of each page: what is needed of them is made again.
-    if (reach === 'all' || !renumbering.isEmpty)
-      return new Resolved(new Family(site, prepared), after, undefined, undefined, change)
+    const made = this.#after(after, renumbering.isEmpty ? reach : 'all', change)
+    made.#steps = steps
+    return made
+  }
+
+  #after(after: SiteState, reach: Reach, change: SiteChange | undefined): Resolved {
+    const { site, prepared } = after
+    if (reach === 'all') return new Resolved(new Family(site, prepared), after, undefined, undefined, change)
     const apart = new Set([...this.#apart, ...reach])
     const cores = new Map([...this.#cores].filter(([id]) => !reach.has(id)))
     if (apart.size <= mostApart(site.pageIds.length)) return new Resolved(this.#family, after, apart, cores, change)
@@ -186,6 +197,7 @@ class Resolved implements ResolvedSite, PageContext {
     const state = { site, prepared: this.#prepared }
     const seen = new Resolved(this.#family, state, this.#apart, this.#cores, this.change)
     seen.#isKeeping = false
+    seen.#made = this.#made
     return seen
   }
 
@@ -301,7 +313,7 @@ function layoutOf(
   const order = site.data.precedence ?? LAYERS
   const contributions = order.flatMap((layer) => bySource[layer])
   const facets = own(site.data.kinds, facts.kind)?.facets as readonly Facet[] | undefined
-  const layout = new Layout(site.data, contributions, template, facets)
+  const layout = new Layout(sitePartsOf(site).rest, contributions, template, facets)
   if (isShared) layouts.keep(keys, layout)
   return layout
 }
