@@ -5,9 +5,13 @@ import type { Tally } from './tally.js'
 
 /** The marks of one value, by page. */
 interface Valued {
-  readonly pages: LayeredMap<readonly Mark[]>
+  /** Nearly always one a page. */
+  readonly pages: LayeredMap<Mark | readonly Mark[]>
   readonly count: number
 }
+
+const single = (marks: readonly Mark[]): Mark | readonly Mark[] => (marks.length === 1 ? (marks[0] as Mark) : marks)
+const listOf = (held: Mark | readonly Mark[] | undefined): readonly Mark[] => (held === undefined ? [] : [held].flat())
 
 const NO_MARKS: Valued = { pages: LayeredMap.of(new Map()), count: 0 }
 
@@ -37,7 +41,8 @@ export class HeldTally {
       new Map(
         [...byValue].map(([value, pages]) => {
           const count = [...pages.values()].reduce((sum, list) => sum + list.length, 0)
-          return [value, { pages: LayeredMap.of<readonly Mark[]>(pages), count }]
+          const held = new Map([...pages].map(([page, list]) => [page, single(list)]))
+          return [value, { pages: LayeredMap.of(held), count }]
         }),
       ),
     )
@@ -48,7 +53,7 @@ export class HeldTally {
     const held = this.#held
     const ofValue = (value: string): readonly Mark[] => {
       const pages = held.get(value)?.pages
-      return pages?.keys.flatMap((page) => pages.get(page) ?? []) ?? []
+      return pages?.keys.flatMap((page) => listOf(pages.get(page))) ?? []
     }
     return {
       count: (value) =>
@@ -74,8 +79,8 @@ export class HeldTally {
     return new HeldTally(
       new Map(
         [...this.#held].map(([value, { pages, count }]) => {
-          const list = new Map(pages.keys.map((page) => [page, (pages.get(page) ?? []).map(rename)]))
-          return [renaming.text(value), { pages: LayeredMap.of<readonly Mark[]>(list), count }]
+          const list = new Map(pages.keys.map((page) => [page, single(listOf(pages.get(page)).map(rename))]))
+          return [renaming.text(value), { pages: LayeredMap.of(list), count }]
         }),
       ),
     )
@@ -97,10 +102,10 @@ export class HeldTally {
     for (const [value, changed] of edits) {
       const { pages, count } = held.get(value) ?? NO_MARKS
       let left = count
-      const changes = new Map<string, readonly Mark[] | undefined>()
+      const changes = new Map<string, Mark | readonly Mark[] | undefined>()
       for (const [page, marks] of changed) {
-        left += marks.length - (pages.get(page)?.length ?? 0)
-        changes.set(page, marks.length > 0 ? marks : undefined)
+        left += marks.length - listOf(pages.get(page)).length
+        changes.set(page, marks.length > 0 ? single(marks) : undefined)
       }
       if (left === 0) held.delete(value)
       else held.set(value, { pages: pages.with(changes), count: left })

@@ -42,6 +42,7 @@ export class Looker {
   readonly #rules: AskedRules
   readonly #seen: ReadSite
   readonly #through: ResolvedSite
+  readonly #texts = new Map<string, string>()
 
   constructor(resolved: ResolvedSite, rules: AskedRules, now: Date) {
     this.resolved = resolved
@@ -62,6 +63,13 @@ export class Looker {
   /** A look at one page that goes only as far as it is asked to. */
   glance(id: string): Glance {
     return new Glance(this, id, this.#rules, (resolved) => new PageSight(resolved, resolved.page(id), this.#now))
+  }
+
+  /** The same text for equal ones: many pages say the same under the same keys. */
+  text(text: string): string {
+    const known = this.#texts.get(text)
+    if (known === undefined) this.#texts.set(text, text)
+    return known ?? text
   }
 
   look(id: string): Look {
@@ -116,7 +124,10 @@ export class Glance {
     this.#looker.during(() => {
       for (const rule of this.#rules.ofSite) {
         if (isDormant && !rule.seesDormant) continue
-        rule.marks?.(sight, (key, value, detail) => void marks.push({ rule, key, value, page: this.id, detail }))
+        rule.marks?.(sight, (key, value, detail) => {
+          const [sameKey, sameValue] = [this.#looker.text(key), this.#looker.text(value)]
+          marks.push({ rule, key: sameKey, value: sameValue, page: this.id, detail })
+        })
         if (!isDormant)
           rule.onPage?.(sight, (fact) => void more.push(siteFact(rule, { ...fact, pages: [this.id] }, viewports)))
       }
@@ -136,7 +147,8 @@ function ask(sight: PageSight, rule: ViewRule | PageRule): readonly RuleFact[] {
   } else
     for (const each of sight.sights)
       rule.check(each, (fact) => {
-        found.push({ rule, fact, cases: [{ ...fact, page, viewport: each.view.viewport.name }] })
+        const seen = { ...fact, page, viewport: each.view.viewport.name }
+        found.push({ rule, fact: seen, cases: [seen] })
       })
   return found
 }

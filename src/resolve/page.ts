@@ -54,10 +54,18 @@ export interface PageView extends FacetViews {
   readonly decider: (path: PropertyPath) => ChainEntry | undefined
   /** Pointer of what decides a property; `undefined` where only the baseline, or nobody, speaks. */
   readonly decidingPointer: (path: PropertyPath) => string | undefined
+  /** The layer that decides a property, with its pointer, which is not looked up in the files. */
+  readonly decidedBy: (path: PropertyPath) => DecidingLayer | undefined
   /** What lies under the page when nothing else does, style included. */
   readonly ground: { readonly colour: string; readonly ink: string }
   /** What the site's style sheets change, and what of them is not followed. */
   readonly style: StyleResult
+}
+
+/** The layer that decides a property; the baseline's pointer is empty. */
+export interface DecidingLayer {
+  readonly layer: LayerName
+  readonly pointer: string
 }
 
 /** A named viewport, or any width and height, which takes the settings of the widest viewport not wider than it. */
@@ -263,10 +271,14 @@ class View {
   }
 
   decidingPointer(path: PropertyPath): string | undefined {
+    return this.decidedBy(path)?.pointer || undefined
+  }
+
+  decidedBy(path: PropertyPath): DecidingLayer | undefined {
     const [styled] = this.style.voices.get(path)?.declarations ?? []
-    if (styled) return styled.pointer
+    if (styled) return { layer: 'style', pointer: styled.pointer }
     const voice = this.page.layout.winningVoice(path, this.viewport.name)
-    return voice && (pointerOf(this.page, voice) || undefined)
+    return voice && { layer: voice.contribution?.layer ?? 'template', pointer: pointerOf(this.page, voice) }
   }
 }
 

@@ -3,7 +3,8 @@ import { memoryFiles, PROPERTY_PATHS, readSite, resolveSite, type ResolvedSite }
 import { naivePage } from '../support/naive-resolver.js'
 import { randomSite } from '../support/random-site.js'
 
-const SITES = 2000
+/** A sample of what `npm run agree` asks. */
+const SITES = Number(process.env['WEMBRA_SITES'] ?? 400)
 const ITEMS = ['header.items.nav', 'header.items.logo', 'header.items.seek']
 const PATHS = [...PROPERTY_PATHS.filter((path) => !path.endsWith('.items')), ...ITEMS]
 

@@ -1,6 +1,6 @@
 import { facetRecord, type FacetRecord } from '../../measure/facet-record.js'
 import { FACET_NAMES, FACETS, type Facet } from '../../model/facets.js'
-import type { ChainEntry } from '../../resolve/page.js'
+import type { DecidingLayer } from '../../resolve/page.js'
 import { selectorsOf } from '../../select/selector.js'
 import { siteRule } from '../rule.js'
 import { Sight } from '../sight.js'
@@ -39,7 +39,7 @@ pages:
       const viewport = view.viewport.name
       const values = valuesByFacet(record[viewport] ?? {})
       for (const facet of FACET_NAMES)
-        mark(`${group}\n${facet}\n${viewport}`, values.get(facet) ?? '', { viewport, facet })
+        mark(`${group}\n${facet}\n${viewport}`, values.get(facet) ?? '', detailOf(viewport, facet))
     }
   },
   looksAgain: true,
@@ -66,6 +66,16 @@ interface FacetView {
   readonly facet: Facet
 }
 
+const details = new Map<string, FacetView>()
+
+/** The same object for every page. */
+function detailOf(viewport: string, facet: Facet): FacetView {
+  const key = `${viewport} ${facet}`
+  let detail = details.get(key)
+  if (!detail) details.set(key, (detail = { viewport, facet }))
+  return detail
+}
+
 const known = new WeakMap<object, ReadonlyMap<string, string>>()
 
 /** What each facet comes to, as a text to compare; many pages share the record, and so the texts. */
@@ -86,18 +96,18 @@ function valuesByFacet(record: FacetRecord[string]): ReadonlyMap<string, string>
 function deciderFor({ resolved, now }: Survey, id: string, viewport: string, facet: Facet): string | undefined {
   const page = resolved.page(id)
   const { view } = new Sight(resolved, page, viewport, now)
-  const deciders = Object.keys(FACETS[facet]).flatMap((property) => view.decider(`${facet}.${property}`) ?? [])
+  const deciders = Object.keys(FACETS[facet]).flatMap((property) => view.decidedBy(`${facet}.${property}`) ?? [])
   const chosen = page.choice.chain.find((voice) => voice.outcome === 'wins')
   const namesIt = (pointer: string | undefined): boolean => {
     const entry = resolved.assignments.entries[Number(/^\/assign\/(\d+)/.exec(pointer ?? '')?.[1])]
     return selectorsOf(entry?.data.where).some((s) => s.page !== undefined || s.path !== undefined)
   }
   const choseIt = chosen?.layer === 'page' || chosen?.layer === 'built' || namesIt(chosen?.pointer)
-  const isForIt = ({ layer, at }: ChainEntry): boolean =>
-    layer === 'page' || layer === 'style' || (layer === 'template' && choseIt) || namesIt(at?.pointer)
+  const isForIt = ({ layer, pointer }: DecidingLayer): boolean =>
+    layer === 'page' || layer === 'style' || (layer === 'template' && choseIt) || namesIt(pointer)
   if (deciders.some(isForIt)) return undefined
   const strongest = STRONGEST_FIRST.flatMap((layer) => deciders.find((entry) => entry.layer === layer) ?? [])[0]
-  return strongest?.at?.pointer ?? '/theme'
+  return strongest?.pointer || '/theme'
 }
 
 const STRONGEST_FIRST = ['builder', 'assign', 'template', 'kind', 'theme', 'baseline']

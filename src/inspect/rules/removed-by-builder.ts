@@ -78,11 +78,11 @@ function barsOf({ page, sights }: PageSight): readonly BarView[] {
 }
 
 function byBuilder({ view, page, resolved }: PageSight['sights'][number], bar: Bar): Deciding | undefined {
-  const entry = view.decider(`${bar}.presence`)
-  if (!entry?.at) return undefined
+  const entry = view.decidedBy(`${bar}.presence`)
+  if (!entry || entry.pointer === '') return undefined
   const chosenBy = page.choice.chain.find((voice) => voice.outcome === 'wins')?.layer
   const builder = own(resolved.site.data.builders, page.facts.builder ?? '')
   const isDefault =
     entry.layer === 'template' && chosenBy === 'builder' && builder?.template === page.choice.template?.id
-  return entry.layer === 'builder' || isDefault ? { at: entry.at.pointer } : undefined
+  return entry.layer === 'builder' || isDefault ? { at: entry.pointer } : undefined
 }

@@ -24,11 +24,16 @@ export function useFindings(project: Project, texts: Texts): Findings {
     tell({ busy: 'Looking at the pages', isCurrent: false })
     void (async () => {
       const work = await asker.about(project, texts)
-      const onProgress = proxy(({ step, done, all }: InspectProgress) =>
-        tell({ busy: step === 'pages' ? `Looked at ${done} of ${all} pages` : `Tried the fixes of ${done} of ${all}` }),
-      )
+      let isDone = false
+      // What is told on the way may arrive after the result.
+      const onProgress = proxy(({ step, done, all }: InspectProgress) => {
+        if (isDone) return
+        tell({ busy: step === 'pages' ? `Looked at ${done} of ${all} pages` : `Tried the fixes of ${done} of ${all}` })
+      })
       tell({ findings: await work.findings(false, onProgress), busy: 'Trying the fixes', isCurrent: true })
-      tell({ findings: await work.findings(true, onProgress), busy: '' })
+      const findings = await work.findings(true, onProgress)
+      isDone = true
+      tell({ findings, busy: '' })
       asker.stop()
     })().catch((error: unknown) => tell({ busy: `Could not look: ${String(error)}` }))
     return () => {

@@ -1,0 +1,160 @@
+import { expect } from 'chai'
+import { mkdtempSync, writeFileSync, cpSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import {
+  inspect,
+  inspectAsync,
+  measurePage,
+  resolveSite,
+  setPath,
+  type Finding,
+  type InspectProgress,
+  type Patch,
+  type ResolvedSite,
+} from 'wembra'
+import { loadSite } from 'wembra/node'
+import { NOW, siteOf } from '../support/site.js'
+
+const keys = (site: ResolvedSite): readonly string[] => inspect(site, { now: NOW }).map((finding) => finding.key)
+
+/** Findings that a change brings and takes away, with what is known of the site before it. */
+function change(
+  site: ResolvedSite,
+  patch: Patch,
+): { readonly came: readonly string[]; readonly gone: readonly string[] } {
+  const before = keys(site)
+  const after = keys(site.with(patch))
+  return { came: after.filter((key) => !before.includes(key)), gone: before.filter((key) => !after.includes(key)) }
+}
+
+describe('findings after a change', () => {
+  it('are those of pages that the changed one is only named by: a door that is for members as well', () => {
+    const site = siteOf(`purposes: { signIn: door }
+pages:
+  rota: { path: /rota, title: Rota, access: members }
+  door: { path: /door, title: Sign in }
+`)
+    expect(change(site, setPath(site.site, 'pages.door.access', 'members')).came).to.include.members([
+      'redirect-broken@/pages/rota/access',
+      'redirect-broken@/pages/door/access',
+    ])
+  })
+
+  it('are those of links to a page that goes', () => {
+    const site = siteOf(`pages:
+  a: { path: /a, title: A, body: [ { section: s, items: [ { button: To b, page: b } ] } ] }
+  b: { path: /b, title: B }
+`)
+    expect(change(site, [{ op: 'remove', path: '/pages/b' }]).came).to.include(
+      'assign-dangling@/pages/a/body/0/items/0/page',
+    )
+  })
+
+  it('are those of a listing whose pages become drafts', () => {
+    const site = siteOf(`kinds: { event: { listed: true } }
+pages:
+  a: { path: /a, title: A, kind: event }
+  b: { path: /b, title: B, kind: event }
+`)
+    expect(keys(site)).to.include('listing-lost@/kinds/event')
+    const drafts = ['a', 'b'].flatMap((id) => setPath(site.site, `pages.${id}.status`, 'draft'))
+    expect(change(site, drafts).gone).to.include('listing-lost@/kinds/event')
+  })
+
+  it('are those of a menu that a surround prints on every page', () => {
+    const site = siteOf(`menus: { m: [] }
+surrounds: { top: { as: header, rows: [ { items: [ { menu: m } ] } ] } }
+theme: { layout: { header: { use: top } } }
+pages: { a: { path: /a, title: A }, b: { path: /b, title: B } }
+`)
+    const { gone } = change(site, [{ op: 'add', path: '/menus/m/-', value: { label: 'A', page: 'a' } }])
+    expect(gone).to.include('item-prints-nothing@/surrounds/top/rows/0/items/0/menu')
+  })
+
+  // The entries stand on lines 2 to 4, and what is removed is the first.
+  it('have the places of the entries that they speak of, wherever these stand in their list by now', () => {
+    const site = siteOf(`assign:
+  - { layout: { spacing: 10px }, where: { page: a } }
+  - { layout: { spacing: 20px }, where: { page: gone } }
+  - { layout: { spacing: 30px }, where: { tag: none } }
+pages: { a: { path: /a, title: A } }
+`)
+    const placed = (of: ResolvedSite): readonly unknown[] =>
+      inspect(of, { now: NOW })
+        .filter(({ rule }) => rule === 'assign-dangling')
+        .map(({ at }) => [at.pointer, at.line])
+    const first = placed(site)
+    const second = placed(site.with([{ op: 'remove', path: '/assign/0' }]))
+    expect(first.map((each) => (each as [string])[0])).to.have.members(['/assign/1/where/page', '/assign/2/where/tag'])
+    expect(second.map((each) => (each as [string])[0])).to.have.members(['/assign/0/where/page', '/assign/1/where/tag'])
+    const lines = (all: readonly unknown[]): readonly number[] =>
+      all.map((each) => (each as [string, number])[1]).sort()
+    expect(lines(second)).to.deep.equal(lines(first))
+  })
+
+  it('are the same after many thousand changes as on a site that never had them', () => {
+    let site = siteOf('pages: { a: { path: /a, title: A }, b: { path: /b, title: B } }')
+    for (let n = 0; n < 12_000; n++)
+      site = site.with([{ op: 'add', path: '/pages/b/layout', value: { spacing: { before: `${n % 50}px` } } }])
+    expect(site.page('b').at('desk').spacing.before.value).to.equal('49px')
+    expect(keys(site)).to.deep.equal(keys(resolveSite(site.site)))
+  })
+})
+
+describe('what is read of pictures', () => {
+  const picture = (height: number): string => `<svg xmlns="http://www.w3.org/2000/svg" width="80" height="${height}"/>`
+  const headerOf = (path: string): number | undefined =>
+    measurePage(resolveSite(loadSite(path)).page('a'), 'desk').box('header')?.height
+
+  it('is read anew with the next load: another picture in the same file has its own size', () => {
+    const folder = mkdtempSync(join(tmpdir(), 'wembra-'))
+    const path = join(folder, 'a.site.yaml')
+    cpSync('test/support/logo.site.yaml', path)
+    writeFileSync(join(folder, 'mark.svg'), picture(40))
+    expect(headerOf(path)).to.equal(40)
+    writeFileSync(join(folder, 'mark.svg'), picture(90))
+    expect(headerOf(path)).to.equal(90)
+  })
+})
+
+describe('inspect', () => {
+  const site = siteOf(`surrounds: { top: { as: header, height: 100px } }
+theme: { layout: { header: { use: top, position: fixed } } }
+pages:
+  a: { path: /a, title: A, body: [ { section: s, items: [ { text: words } ] } ] }
+  b: { path: /b, title: B, body: [ { section: s, items: [ { text: words } ] } ] }
+`)
+  const fixed = (all: readonly Finding[]): number => all.filter(({ fixes }) => fixes.length > 0).length
+
+  it('offers fixes when it is asked to', () => {
+    expect(fixed(inspect(site, { now: NOW }))).to.equal(0)
+    expect(fixed(inspect(site, { now: NOW, fixes: true }))).to.be.above(0)
+  })
+
+  it('takes filters before the work: severity, pages and how many', () => {
+    const worst = inspect(site, { now: NOW, severity: 'error' })
+    expect(worst.map(({ rule }) => rule)).to.deep.equal(['header-covers-content'])
+    expect(inspect(site, { now: NOW, max: 2 })).to.have.lengthOf(2)
+    for (const { pages } of inspect(site, { now: NOW, pages: ['b'] }))
+      expect(pages).to.deep.equal(pages.length > 0 ? ['b'] : [])
+  })
+
+  it('comes to the same in turns, and tells how far it is', async () => {
+    const told: InspectProgress[] = []
+    const found = await inspectAsync(site, {
+      now: NOW,
+      fixes: 'first',
+      onProgress: (progress) => void told.push(progress),
+    })
+    expect(found).to.deep.equal(inspect(site, { now: NOW, fixes: 'first' }))
+    expect(told.at(-1)).to.deep.equal({ step: 'fixes', done: found.length, all: found.length })
+  })
+
+  it('ends early when it is told to', async () => {
+    const controller = new AbortController()
+    controller.abort(new Error('somebody left'))
+    const work = inspectAsync(resolveSite(site.site), { now: NOW, signal: controller.signal })
+    expect(await work.catch((error: Error) => error.message)).to.equal('somebody left')
+  })
+})
