@@ -1,13 +1,41 @@
 #!/usr/bin/env node
-import { readFileSync } from 'node:fs'
+import { spawnSync } from 'node:child_process'
+import { readdirSync, readFileSync, statSync } from 'node:fs'
+import { totalmem } from 'node:os'
 import { processIo } from '../dist/command/io.js'
 import { main } from '../dist/command/main.js'
 
-// A reader that goes away, such as `head`, is no error.
-process.stdout.on('error', (error) => {
-  if (error.code !== 'EPIPE') throw error
-})
-process.exitCode = await main(
-  process.argv.slice(2),
-  processIo(() => readFileSync(0, 'utf8')),
-)
+/** A site file of so many bytes has so many pages that what is found out about them outgrows the usual heap. */
+const LARGE_SITE = 32 * 1024 * 1024
+/** Of the machine's memory, what such a site may take. */
+const SHARE = 0.75
+
+const sizeOf = (path) => statSync(path, { throwIfNoEntry: false })?.size ?? 0
+
+function isLarge(args) {
+  const named = args.filter((arg) => /\.(ya?ml|json)$/.test(arg))
+  const files =
+    named.length > 0 ? named : readdirSync('.').filter((name) => /\.(site\.(ya?ml|json)|ndjson)$/.test(name))
+  return files.some((file) => sizeOf(file) > LARGE_SITE)
+}
+
+const args = process.argv.slice(2)
+const megabytes = Math.floor((totalmem() * SHARE) / 1024 / 1024)
+if (!process.env.WEMBRA_HEAP && isLarge(args)) {
+  const options = { stdio: 'inherit', env: { ...process.env, WEMBRA_HEAP: String(megabytes) } }
+  const { status } = spawnSync(
+    process.execPath,
+    [`--max-old-space-size=${megabytes}`, ...process.argv.slice(1)],
+    options,
+  )
+  process.exitCode = status ?? 1
+} else {
+  // A reader that goes away, such as `head`, is no error.
+  process.stdout.on('error', (error) => {
+    if (error.code !== 'EPIPE') throw error
+  })
+  process.exitCode = await main(
+    args,
+    processIo(() => readFileSync(0, 'utf8')),
+  )
+}

@@ -35,61 +35,45 @@ pages:
     const group = `${page.facts.kind}\n${page.data.parent ?? ''}`
     const measured = new Map(sights.map((sight) => [sight.view.viewport.name, sight]))
     const record = facetRecord(page, (viewport) => (measured.get(viewport) as Sight).measure)
-    for (const { view } of sights) {
-      const viewport = view.viewport.name
-      const values = valuesByFacet(record[viewport] ?? {})
-      for (const facet of FACET_NAMES)
-        mark(`${group}\n${facet}\n${viewport}`, values.get(facet) ?? '', detailOf(viewport, facet))
-    }
+    for (const viewport of measured.keys()) mark(`${group}\n${viewport}`, textOf(record[viewport] ?? {}), viewport)
   },
   looksAgain: true,
   judge(tally, survey, report) {
-    const [usual, times] = tally
-      .values()
-      .map((value) => [value, tally.count(value)] as const)
-      .reduce((a, b) => (b[1] > a[1] ? b : a), ['', 0] as const)
-    const share = times / tally.count()
-    if (times < ODD_PAGES || share < ODD_SHARE || share === 1) return
-    for (const value of tally.values())
-      if (value !== usual)
-        for (const { page, detail } of tally.marks(value)) {
-          const { viewport, facet } = detail as FacetView
-          const at = deciderFor(survey, page, viewport, facet)
-          if (at !== undefined)
-            report({ at, pages: [page], viewports: [viewport], numbers: { share }, words: { facet } })
-        }
+    const looks = tally.values().map((value) => ({ value, facets: value.split(SEPARATOR), times: tally.count(value) }))
+    const all = tally.count()
+    FACET_NAMES.forEach((facet, n) => {
+      const counts = new Map<string, number>()
+      for (const { facets, times } of looks) counts.set(facets[n] ?? '', (counts.get(facets[n] ?? '') ?? 0) + times)
+      const [usual, times] = [...counts].reduce((a, b) => (b[1] > a[1] ? b : a))
+      const share = times / all
+      if (times < ODD_PAGES || share < ODD_SHARE || share === 1) return
+      for (const { value, facets } of looks)
+        if (facets[n] !== usual)
+          for (const { page, detail } of tally.marks(value)) {
+            const viewport = detail as string
+            const at = deciderFor(survey, page, viewport, facet)
+            if (at !== undefined)
+              report({ at, pages: [page], viewports: [viewport], numbers: { share }, words: { facet } })
+          }
+    })
   },
 })
 
-interface FacetView {
-  readonly viewport: string
-  readonly facet: Facet
-}
+/** Between the facets of a text; no value has it. */
+const SEPARATOR = '\u0000'
 
-const details = new Map<string, FacetView>()
+const known = new WeakMap<object, string>()
 
-/** The same object for every page. */
-function detailOf(viewport: string, facet: Facet): FacetView {
-  const key = `${viewport} ${facet}`
-  let detail = details.get(key)
-  if (!detail) details.set(key, (detail = { viewport, facet }))
-  return detail
-}
-
-const known = new WeakMap<object, ReadonlyMap<string, string>>()
-
-/** What each facet comes to, as a text to compare; many pages share the record, and so the texts. */
-function valuesByFacet(record: FacetRecord[string]): ReadonlyMap<string, string> {
-  let values = known.get(record)
-  if (!values) {
-    const parts = new Map<string, string[]>()
-    for (const [path, value] of Object.entries(record)) {
-      const facet = path.slice(0, path.indexOf('.'))
-      parts.set(facet, [...(parts.get(facet) ?? []), `${path} ${JSON.stringify(value)}`])
-    }
-    known.set(record, (values = new Map([...parts].map(([facet, list]) => [facet, list.sort().join('\n')]))))
+/** What all facets come to at a viewport, as one text to compare; many pages share the record, and so the text. */
+function textOf(record: FacetRecord[string]): string {
+  let text = known.get(record)
+  if (text === undefined) {
+    const parts = new Map<string, string[]>(FACET_NAMES.map((facet) => [facet, []]))
+    for (const [path, value] of Object.entries(record))
+      parts.get(path.slice(0, path.indexOf('.')))?.push(`${path} ${JSON.stringify(value)}`)
+    known.set(record, (text = [...parts.values()].map((list) => list.sort().join('\n')).join(SEPARATOR)))
   }
-  return values
+  return text
 }
 
 /** What decides a facet of a page; `undefined` where that is set for this page alone. */
