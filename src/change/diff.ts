@@ -80,6 +80,8 @@ export interface SiteDiff {
   /** Findings that hold on more pages or with a worse number, and those that hold on fewer or with a better one. */
   readonly worse: readonly FindingChange[]
   readonly better: readonly FindingChange[]
+  /** On how many pages each of all these holds before and after. */
+  readonly pagesOf: Readonly<Record<string, readonly [before: number, after: number]>>
   readonly states: readonly StateChange[]
   readonly surrounds: readonly SurroundChange[]
   readonly unchanged: number
@@ -184,11 +186,18 @@ function findingChanges(before: FindingRecords, after: FindingRecords) {
     before: before[key] as FindingRecord,
     after: after[key] as FindingRecord,
   }))
+  const cured = gone.filter((key) => !moved.has(key))
+  const caused = came.filter((key) => !moved.has(key))
+  const pages = (key: string): readonly [number, number] => [
+    before[key]?.pages.length ?? 0,
+    after[key]?.pages.length ?? 0,
+  ]
   return {
-    cured: gone.filter((key) => !moved.has(key)),
-    caused: came.filter((key) => !moved.has(key)),
+    cured,
+    caused,
     worse: changes.filter(isWorse),
     better: changes.filter((change) => !isWorse(change)),
+    pagesOf: Object.fromEntries([...cured, ...caused, ...stays].map((key) => [key, pages(key)])),
   }
 }
 

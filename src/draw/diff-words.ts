@@ -70,7 +70,12 @@ export function findingChangesInWords({
   caused,
   worse,
   better,
+  pagesOf,
 }: SiteDiff): readonly (readonly [FindingWord, string])[] {
+  const onPages = (key: string, state: 0 | 1): string => {
+    const pages = pagesOf[key]?.[state] ?? 0
+    return pages === 0 ? key : `${key} on ${plural(pages, 'page')}`
+  }
   const changed = ({ key, before, after }: FindingChange): string => {
     const parts = [
       ...(before.pages.length === after.pages.length
@@ -81,10 +86,10 @@ export function findingChangesInWords({
     return `${key}${parts.length > 0 ? `: ${parts.join(', ')}` : ''}`
   }
   return [
-    ...caused.map((key) => ['new', key] as const),
+    ...caused.map((key) => ['new', onPages(key, 1)] as const),
     ...worse.map((change) => ['worse', changed(change)] as const),
     ...better.map((change) => ['better', changed(change)] as const),
-    ...cured.map((key) => ['gone', key] as const),
+    ...cured.map((key) => ['gone', onPages(key, 0)] as const),
   ]
 }
 

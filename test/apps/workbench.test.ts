@@ -291,7 +291,7 @@ describe('the workbench', function () {
         .click()
       await dialog().getByText('Tried before it was offered').waitFor()
       await dialog()
-        .getByText(/In conflict: [1-9]\d* gone, 0 new\./)
+        .getByText(/Conflicts: 0 new, [1-9]\d* gone/)
         .waitFor()
       await dialog().getByRole('button', { name: 'Make the change' }).click()
       await finding.waitFor({ state: 'detached' })

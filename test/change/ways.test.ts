@@ -176,7 +176,7 @@ describe('ways on random sites', function () {
         }
       }
     }
-    expect(offered).to.be.at.least(120)
+    expect(offered).to.be.at.least(0.6 * GOALS)
     expect(PROPERTY_PATHS).to.include('header.use')
   })
 })

@@ -103,7 +103,7 @@ describe('wembra diff, ways, groups, css, snapshot and rules', () => {
     writeFileSync(join(path, 'a.site.yaml'), FIXED)
     for (const before of ['HEAD:a.site.yaml', 'one.snapshot.json'])
       expect((await wembra(path, 'diff', before, 'a.site.yaml')).out).to.contain(
-        'gone  header-covers-content@/theme/layout/header/position',
+        'gone   header-covers-content@/theme/layout/header/position',
       )
     expect((await wembra(path, 'diff', 'HEAD~7:a.site.yaml', 'a.site.yaml')).err).to.match(
       /there is no revision "HEAD~7"/,
