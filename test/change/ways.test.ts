@@ -34,7 +34,7 @@ const ways = (page: string, ...goals: Goal[]) => waysTo(site, [page], goals, { n
 const goal = (property: string, value: Json): Goal => ({ property, value })
 
 /** A sample of what `npm run agree` asks. */
-const GOALS = Number(process.env['WEMBRA_GOALS'] ?? 60)
+const GOALS = Number(process.env['WEMBRA_GOALS'] ?? 30)
 
 describe('ways to get a page to look so', () => {
   it('from the smallest, at every layer where it can be done', () => {
