@@ -54,8 +54,8 @@ export function touchedFindings(
   const came: RuleFact[] = []
   for (const delta of [...[...step.affected].map((id) => step.ofPage(id)), step.ofSite]) {
     const [old, now] = withoutSame(delta.gone, delta.came)
-    gone.push(...old)
-    came.push(...now)
+    for (const fact of old) gone.push(fact)
+    for (const fact of now) came.push(fact)
   }
   const keys = new Set([...gone, ...came].map(keyOf))
   const isGone = new Set(gone)

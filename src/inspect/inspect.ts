@@ -143,7 +143,7 @@ function toFinding(resolved: ResolvedSite, rule: Rule, severity: Severity, group
     facet: rule.facet,
     pages: group.pages,
     viewports: site.viewports.map((v) => v.name).filter((name) => holds.has(name)),
-    certainty: leastCertain(...facts.map((c) => c.certainty ?? 'computed')),
+    certainty: leastCertain(...new Set(facts.map((c) => c.certainty ?? 'computed'))),
     message: rule.message(group),
     advice: rule.advice,
     numbers: roundAll(worst.numbers),

@@ -104,7 +104,7 @@ export class Prover {
     const take = (delta: { readonly gone: readonly RuleFact[]; readonly came: readonly RuleFact[] }): boolean => {
       addCounts(counts, delta.gone, -1)
       addCounts(counts, delta.came)
-      came.push(...delta.came)
+      for (const fact of delta.came) came.push(fact)
       // Housekeeping can be tidied up after; all else refuses the step.
       return !delta.came.some((fact) => fact.rule.severity !== 'note' && isGrown(fact, counts))
     }

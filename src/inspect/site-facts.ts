@@ -341,8 +341,9 @@ export class Step {
       const isJudged = !tally.isEmpty || rule.keys?.includes(key)
       const found = isJudged ? judge(this.#looker, rule, this.base.now, key, tally, readers) : []
       if (past.length + found.length === 0) continue
-      delta.gone.push(...past)
-      delta.came.push(...found)
+      // One by one: there may be more of them than a call takes arguments.
+      for (const fact of past) delta.gone.push(fact)
+      for (const fact of found) delta.came.push(fact)
       facts.set(key, found.length > 0 ? found : undefined)
     }
     return { tallies, facts }

@@ -6,7 +6,9 @@ import {
   inspect,
   inspectAsync,
   measurePage,
+  readSite,
   resolveSite,
+  RULES,
   setPath,
   type Finding,
   type InspectProgress,
@@ -99,6 +101,21 @@ pages: { a: { path: /a, title: A } }
       site = site.with([{ op: 'add', path: '/pages/b/layout', value: { spacing: { before: `${n % 50}px` } } }])
     expect(site.page('b').at('desk').spacing.before.value).to.equal('49px')
     expect(keys(site)).to.deep.equal(keys(resolveSite(site.site)))
+  })
+})
+
+describe('a finding of very many pages', () => {
+  // 45,000 pages at three viewports: more cases than a call takes arguments.
+  it('is told of all of them', () => {
+    const pages = Object.fromEntries(
+      Array.from({ length: 45_000 }, (_, n) => [`p${n}`, { path: `/p${n}`, title: 'P' }]),
+    )
+    const text = JSON.stringify({ wembra: 1, site: { name: 'Many' }, theme: {}, pages })
+    const rules = RULES.filter(({ id }) => id === 'share-image-missing')
+    const many = resolveSite(readSite(text, { file: 'many.site.json' }))
+    const [finding] = inspect(many, { now: NOW, rules })
+    expect(finding?.pages).to.have.lengthOf(45_000)
+    expect(finding?.cases).to.have.lengthOf(3 * 45_000)
   })
 })
 

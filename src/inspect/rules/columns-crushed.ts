@@ -45,7 +45,7 @@ export const columnsCrushed = viewRule({
     }
   },
   propose({ at, cases }, { site }) {
-    const widest = Math.max(...cases.map((c) => Number(c.words?.['window'] ?? 0)))
+    const widest = cases.reduce((most, c) => Math.max(most, Number(c.words?.['window'] ?? 0)), 0)
     return [
       {
         title: `let the columns go under one another at ${widest} px and below`,
