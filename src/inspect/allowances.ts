@@ -1,4 +1,4 @@
-import { own, toPointer } from '../model/json.js'
+import { toPointer } from '../model/json.js'
 import type { Where } from '../model/site-data.js'
 import type { ResolvedPage } from '../resolve/page.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
@@ -104,8 +104,8 @@ function gatesIn(resolved: ResolvedSite, list: unknown, at: string): readonly Ga
 
 /** Whether the site's `allow` entries permit a rule's finding on a page. */
 export function isAllowedOn(resolved: ResolvedSite, rule: string, page: string): boolean {
-  const own_ = own({ [page]: resolved.site.pageData(page)?.allow }, page)
-  return new Allowances(resolved, new Set(own_ ? [page] : [])).opened(rule, page).length > 0
+  const own = resolved.site.pageData(page)?.allow ? [page] : []
+  return new Allowances(resolved, new Set(own)).opened(rule, page).length > 0
 }
 
 /** The rules that entries which came, went or changed speak of; none where two sites allow the same. */
