@@ -56,11 +56,12 @@ export function measuredHeights(
     }
   }
   const surrounds = [...off].map((id): MeasuredSurround => {
-    const byViewport = [...(seen.get(id) ?? [])].map(([viewport, heights]) => ({
-      viewport,
-      ...usual(heights),
-      of: heights.length,
-    }))
+    const ofSurround = seen.get(id)
+    // In the order of the site, whatever the order of the observations.
+    const byViewport = resolved.site.viewports.flatMap(({ name: viewport }) => {
+      const heights = ofSurround?.get(viewport)
+      return heights ? [{ viewport, ...usual(heights), of: heights.length }] : []
+    })
     return {
       id,
       heights: Object.fromEntries(byViewport.map(({ viewport, height }) => [viewport, height])),
