@@ -11,25 +11,30 @@ export const GUIDE = join(ROOT, 'docs/guide')
 export const guidePages = (): readonly string[] =>
   readdirSync(GUIDE).filter((name) => name.endsWith('.md') && name !== 'README.md')
 
-/** Where the stand-in host answers while a page of the guide is run that names it. */
-const HOST_PORT = '8431'
+/** Where the pages of the guide say that the stand-in host answers; it is started on whatever port is free. */
+const HOST_PLACE = '127.0.0.1:8431'
 
 /** Starts the stand-in host that a page asks for: `<!-- host with changes 5 9 -->`. */
-function startHost(markdown: string): ChildProcess | undefined {
+async function startHost(markdown: string): Promise<{ process: ChildProcess; place: string } | undefined> {
   const asked = /<!-- host with changes ([\d ]+) -->/.exec(markdown)?.[1]
   if (asked === undefined) return undefined
   const server = join(ROOT, 'examples/host/src/server.ts')
-  const words = ['--import', 'tsx', server, '--port', HOST_PORT, '--change', ...asked.split(' ')]
-  const host = spawn(process.execPath, words, { cwd: ROOT, stdio: 'ignore' })
-  const ask = `curl --silent --output /dev/null --retry 40 --retry-delay 1 --retry-connrefused http://127.0.0.1:${HOST_PORT}/`
-  execFileSync('sh', ['-c', ask])
-  return host
+  const words = ['--import', 'tsx', server, '--port', '0', '--change', ...asked.split(' ')]
+  const host = spawn(process.execPath, words, { cwd: ROOT, stdio: ['ignore', 'pipe', 'inherit'] })
+  const place = await new Promise<string>((done, fail) => {
+    host.once('exit', (code) => fail(new Error(`the stand-in host ended with ${code}`)))
+    host.stdout.on('data', (text: Buffer) => {
+      const told = /http:\/\/([\d.]+:\d+)/.exec(text.toString())?.[1]
+      if (told !== undefined) done(told)
+    })
+  })
+  return { process: host, place }
 }
 
 /** A page of the guide with what its commands print today. The commands of a page follow each other in one place. */
-export function runGuidePage(markdown: string): string {
+export async function runGuidePage(markdown: string): Promise<string> {
   const place = mkdtempSync(join(tmpdir(), 'wembra-guide-'))
-  const host = startHost(markdown)
+  const host = await startHost(markdown)
   try {
     for (const site of ['quillmere', 'fellside'])
       cpSync(join(ROOT, 'examples', site), join(place, site), { recursive: true })
@@ -43,8 +48,10 @@ export function runGuidePage(markdown: string): string {
         return ''
       }
       const environment = { ...process.env, PATH: `${join(place, 'bin')}:${process.env['PATH'] ?? ''}`, NO_COLOR: '1' }
+      const script = host ? command.replaceAll(HOST_PLACE, host.place) : command
       // A command may end otherwise than with 0: that there is something to choose is told that way.
-      return execFileSync('sh', ['-c', `${command} || true`], { cwd: folder, env: environment, encoding: 'utf8' })
+      const out = execFileSync('sh', ['-c', `${script} || true`], { cwd: folder, env: environment, encoding: 'utf8' })
+      return host ? out.replaceAll(host.place, HOST_PLACE) : out
     }
     return markdown.replace(/```console\n([\s\S]*?)```/g, (_, block: string) => {
       const commands = block.split('\n').filter((line) => line.startsWith('$ '))
@@ -52,7 +59,7 @@ export function runGuidePage(markdown: string): string {
       return `\`\`\`console\n${shown.join('\n')}\n\`\`\``
     })
   } finally {
-    host?.kill()
+    host?.process.kill()
     rmSync(place, { recursive: true, force: true })
   }
 }
@@ -60,6 +67,6 @@ export function runGuidePage(markdown: string): string {
 if (process.argv[1] === fileURLToPath(import.meta.url))
   for (const name of process.argv.length > 2 ? process.argv.slice(2) : guidePages()) {
     const path = join(GUIDE, name)
-    writeFileSync(path, runGuidePage(readFileSync(path, 'utf8')))
+    writeFileSync(path, await runGuidePage(readFileSync(path, 'utf8')))
     console.log(name)
   }

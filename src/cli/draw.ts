@@ -46,7 +46,7 @@ export function addDraw(program: Command, io: Io, done: (code: ExitCode) => void
     run: (given, options) => {
       const { words, site } = splitSite(given, options)
       const resolved = openSite(site, io)
-      const viewports = findViewports(resolved, options.viewport)
+      const viewports = findViewports(resolved.site.viewports, options.viewport)
       const format = formatOf(options)
       if (options.all) return drawAll([...resolved.pages()], viewports, format, options.out, io)
       const [id, ...rest] = words

@@ -81,9 +81,11 @@ const isThere = (site: string): boolean =>
   site !== '.' || (existsSync('.') && readdirSync('.').some((name) => /\.site\.(ya?ml|json)$/.test(name)))
 
 function contextOf(resolved: ResolvedSite | undefined, options: ObserveCliOptions) {
-  if (!resolved) return { viewports: USUAL_VIEWPORTS, locators: {}, home: 'https://site.invalid' }
+  const known = resolved?.site.viewports ?? USUAL_VIEWPORTS
+  const names = findViewports(known, options.viewport)
+  const viewports = known.filter(({ name }) => names.includes(name))
+  if (!resolved) return { viewports, locators: {}, home: 'https://site.invalid' }
   const { site } = resolved
-  const names = findViewports(resolved, options.viewport)
   const front = site.data.purposes?.front
   const paths = site.pageIds.flatMap((id) => {
     const page = site.pageData(id)
@@ -91,7 +93,7 @@ function contextOf(resolved: ResolvedSite | undefined, options: ObserveCliOption
     return [id === front ? '/' : page.path]
   })
   return {
-    viewports: site.viewports.filter(({ name }) => names.includes(name)),
+    viewports,
     // Parts that the site does not name are found by landmarks and by how pages are built.
     locators: site.data.locators ?? {},
     home: site.data.site.url ?? 'https://site.invalid',

@@ -39,7 +39,7 @@ export function addShow(program: Command, io: Io, done: (code: ExitCode) => void
       if (id === undefined || rest.length > 0) throw new UsageError('name one page: wembra show visit')
       const resolved = openSite(site, io)
       const page = findPage(resolved, id)
-      const viewports = findViewports(resolved, options.viewport)
+      const viewports = findViewports(resolved.site.viewports, options.viewport)
       if (options.ledger !== undefined) {
         const ledgers = viewports.map((viewport) => ledgerOf(page, viewport, options.ledger as string))
         io.out(options.format === 'json' ? json(ledgerDocument(page, ledgers)) : ledgersText(page, ledgers, io))

@@ -1,5 +1,6 @@
 import { readSite } from '../model/read-site.js'
 import { didYouMean } from '../model/did-you-mean.js'
+import type { Viewport } from '../model/site.js'
 import { diskFiles, loadSite } from '../node/load-site.js'
 import type { ResolvedPage } from '../resolve/page.js'
 import { resolveSite, type ResolvedSite } from '../resolve/resolve-site.js'
@@ -35,9 +36,9 @@ export function findPage(resolved: ResolvedSite, id: string): ResolvedPage {
   )
 }
 
-/** @throws {UsageError} When the site has no such viewport. */
-export function findViewports(resolved: ResolvedSite, name: string | undefined): readonly string[] {
-  const names = resolved.site.viewports.map((v) => v.name)
+/** All viewports, or the one that is asked for. @throws {UsageError} When there is none of that name. */
+export function findViewports(viewports: readonly Viewport[], name: string | undefined): readonly string[] {
+  const names = viewports.map((v) => v.name)
   if (name === undefined) return names
   if (names.includes(name)) return [name]
   const meant = didYouMean(name, names)

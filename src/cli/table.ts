@@ -41,7 +41,7 @@ export function addTable(program: Command, io: Io, done: (code: ExitCode) => voi
       if (words.length > 0)
         throw new UsageError(`"${words.join(' ')}" is no site file; a site ends in .yaml, .yml or .json`)
       const resolved = openSite(site, io)
-      const viewports = findViewports(resolved, options.viewport)
+      const viewports = findViewports(resolved.site.viewports, options.viewport)
       const pages = pagesWhere(resolved, options.where)
       const columns = options.columns?.split(',').map((name) => propertyNamed(name.trim()))
       io.out(FORMATS[options.format]({ pages, viewports, columns }, io))

@@ -32,7 +32,7 @@ export function addWhy(program: Command, io: Io, done: (code: ExitCode) => void)
         throw new UsageError('name a page and a property: wembra why visit header.position')
       const resolved = openSite(site, io)
       const page = findPage(resolved, id)
-      const [viewport = ''] = findViewports(resolved, options.viewport)
+      const [viewport = ''] = findViewports(resolved.site.viewports, options.viewport)
       const document = chainDocument(page, propertyNamed(asked), viewport)
       io.out(options.format === 'json' ? json(document) : whyText(document, io))
       return ExitCode.fine

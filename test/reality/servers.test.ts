@@ -1,36 +1,17 @@
 import { expect } from 'chai'
 import { mkdtempSync, readFileSync, rmSync, writeFileSync, mkdirSync, appendFileSync, existsSync } from 'node:fs'
-import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http'
-import type { AddressInfo } from 'node:net'
+import type { ServerResponse } from 'node:http'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { brotliCompressSync, constants, gzipSync } from 'node:zlib'
-import { readObservation, type Observation, type ObservationFailure } from 'wembra'
+import type { Observation } from 'wembra'
 import { wembraHere, type Answer } from '../support/command-line.js'
-
-type Handler = (request: IncomingMessage, response: ServerResponse) => void
+import { codeOf, html, PAGE, results, serveOn, type Handler, type Local } from '../support/servers.js'
 
 const MB = 1024 * 1024
 const BOMB = Buffer.alloc(200 * MB, ' ')
 const GZIP_BOMB = gzipSync(BOMB)
 const BROTLI_BOMB = brotliCompressSync(BOMB, { params: { [constants.BROTLI_PARAM_QUALITY]: 2 } })
-const PAGE = '<!doctype html><title>Tarn</title><main><h1>Tarn</h1><p>Words.</p></main>'
-
-async function serveOn(handler: Handler): Promise<{ origin: string; server: Server; asked: string[] }> {
-  const asked: string[] = []
-  const server = createServer((request, response) => {
-    asked.push(request.url ?? '')
-    // A client that goes away is no fault of the server's.
-    response.on('error', () => undefined)
-    handler(request, response)
-  })
-  await new Promise<void>((done) => server.listen(0, '127.0.0.1', done))
-  return { origin: `http://127.0.0.1:${(server.address() as AddressInfo).port}`, server, asked }
-}
-
-const html = (response: ServerResponse, body: string, headers: Record<string, string> = {}): void =>
-  void response.writeHead(200, { 'content-type': 'text/html; charset=utf-8', ...headers }).end(body)
-
 /** Sends for ever, as fast as it is read. */
 function flood(response: ServerResponse, chunk: string): void {
   const more = (): void => {
@@ -43,8 +24,8 @@ function flood(response: ServerResponse, chunk: string): void {
 describe('hostile and broken servers', function () {
   this.timeout(300_000)
   let folder: string
-  let home: Awaited<ReturnType<typeof serveOn>>
-  let elsewhere: Awaited<ReturnType<typeof serveOn>>
+  let home: Local
+  let elsewhere: Local
 
   const routes: Record<string, Handler> = {
     '/fine': (_, response) => html(response, PAGE),
@@ -100,10 +81,7 @@ describe('hostile and broken servers', function () {
   })
   after(() => {
     rmSync(folder, { recursive: true, force: true })
-    for (const { server } of [home, elsewhere]) {
-      server.closeAllConnections()
-      server.close()
-    }
+    for (const server of [home, elsewhere]) server.close()
   })
 
   const observe = (paths: readonly string[], ...more: readonly string[]): Promise<Answer> =>
@@ -117,18 +95,6 @@ describe('hostile and broken servers', function () {
       'ndjson',
       ...more,
     )
-
-  function results({ out }: Answer): Record<string, Observation | ObservationFailure> {
-    const lines = out.trim().split('\n')
-    return Object.fromEntries(
-      lines.map((line, n) => {
-        const seen = readObservation(line, `line ${n + 1}`)
-        return [new URL(seen.url).pathname, seen]
-      }),
-    )
-  }
-  const codeOf = (seen: Observation | ObservationFailure | undefined): string =>
-    seen === undefined ? 'nothing' : seen.report === 'observation' ? 'observed' : seen.code
 
   const EXPECTED: Readonly<Record<string, string>> = {
     '/fine': 'observed',
@@ -178,37 +144,6 @@ describe('hostile and broken servers', function () {
         path,
       ).to.deep.equal(['Café'])
     }
-  })
-
-  it('are bounded in a browser as well, which asks nothing of anybody else', async () => {
-    const other = elsewhere.origin
-    const pages: Record<string, string> = {
-      '/fine': PAGE,
-      '/links-away': `${PAGE}<link rel="preconnect" href="${other}"><link rel="prefetch" href="${other}/prefetch"><link rel="stylesheet" href="${other}/style.css"><img src="${other}/image.png"><iframe src="${other}/frame"></iframe><script src="${other}/script.js"></script><script>fetch('${other}/fetch').catch(() => 0); navigator.sendBeacon('${other}/beacon'); new WebSocket('${other.replace('http', 'ws')}/socket'); new Image().src = '${other}/pixel'; new EventSource('${other}/events')</script>`,
-      '/goes-away': `${PAGE}<script>location.href = '${other}/left'</script>`,
-      '/refreshes': `<meta http-equiv="refresh" content="0;url=${other}/refreshed">${PAGE}`,
-      '/submits': `${PAGE}<form id=f action="${other}/submitted" method=post></form><script>f.submit()</script>`,
-      '/opens': `${PAGE}<script>for (let n = 0; n < 5; n++) window.open('${other}/opened')</script>`,
-      '/asks': `${PAGE}<script>alert(1); confirm(2); prompt(3); onbeforeunload = () => 'stay'</script>`,
-      '/busy': `${PAGE}<script>for (;;);</script>`,
-      '/busy-later': `${PAGE}<script>addEventListener('load', () => { for (;;); })</script>`,
-      '/tampers': `${PAGE}<script>JSON.stringify = () => '{}'; Array.prototype.flatMap = () => []; document.querySelector = () => null; window.getComputedStyle = () => { throw 1 }</script>`,
-      '/reads-file': `${PAGE}<iframe src="file:///etc/passwd"></iframe><script>fetch('file:///etc/passwd').catch(() => 0)</script>`,
-      '/fetches': `${PAGE}<script>setInterval(() => { for (let n = 0; n < 50; n++) fetch('/fine?' + Math.random()).catch(() => 0) }, 1)</script>`,
-    }
-    routes['/slow-picture'] = (_, response) => html(response, `${PAGE}<img src="/never">`)
-    for (const [path, body] of Object.entries(pages)) routes[path] = (_, response) => html(response, body)
-    const seen = results(await observe(Object.keys(pages), '--browser', '--concurrency', '2', '--timeout', '4'))
-    expect(elsewhere.asked).to.deep.equal([])
-    for (const path of Object.keys(pages))
-      expect(codeOf(seen[path]), path).to.be.oneOf(['observed', 'moved', 'too-slow', 'browser-failed'])
-    for (const path of ['/fine', '/links-away', '/asks', '/tampers', '/opens'])
-      expect(codeOf(seen[path]), path).to.equal('observed')
-    // A picture that never comes is not waited for, given the time to find that out.
-    const patient = results(await observe(['/slow-picture'], '--browser', '--timeout', '20'))
-    expect(codeOf(patient['/slow-picture'])).to.equal('observed')
-    expect((seen['/tampers'] as Observation).headings.map((h) => h.text)).to.deep.equal(['Tarn'])
-    expect(codeOf(seen['/busy']), 'busy').to.be.oneOf(['too-slow', 'browser-failed'])
   })
 
   it('may hold sitemaps that name other sites, each other, or too much', async () => {

@@ -4,7 +4,7 @@ import { naivePage } from '../support/naive-resolver.js'
 import { randomSite } from '../support/random-site.js'
 
 /** A sample of what `npm run agree` asks. */
-const SITES = Number(process.env['WEMBRA_SITES'] ?? 200)
+const SITES = Number(process.env['WEMBRA_SITES'] ?? 100)
 const ITEMS = ['header.items.nav', 'header.items.logo', 'header.items.seek']
 const PATHS = [...PROPERTY_PATHS.filter((path) => !path.endsWith('.items')), ...ITEMS]
 

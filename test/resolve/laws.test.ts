@@ -14,7 +14,7 @@ import { Random, randomSite } from '../support/random-site.js'
 type Document = Record<string, unknown>
 const PATHS = PROPERTY_PATHS.filter((path) => !path.endsWith('.items'))
 const seeds = fc.integer({ min: 1, max: 1_000_000 })
-const RUNS = { numRuns: 150 }
+const RUNS = { numRuns: Number(process.env['WEMBRA_RUNS'] ?? 40) }
 
 function resolve(main: Document, files: Readonly<Record<string, unknown>>): ResolvedSite {
   const texts = Object.fromEntries(Object.entries(files).map(([name, content]) => [name, JSON.stringify(content)]))

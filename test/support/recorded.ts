@@ -20,4 +20,4 @@ export const recordedLines = (file: string): string[] =>
 export const recorded = (file: string, viewport?: string): Observation[] =>
   recordedLines(file)
     .map((line, n) => readObservation(line, `${file} line ${n + 1}`) as Observation)
-    .filter((seen) => viewport === undefined || seen.viewport.name === viewport)
+    .filter((seen) => viewport === undefined || seen.viewport?.name === viewport)

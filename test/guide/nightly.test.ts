@@ -1,0 +1,5 @@
+import { itShowsWhatItsCommandsPrint } from '../support/guide.js'
+
+describe('the guide: a nightly job', () => {
+  itShowsWhatItsCommandsPrint('nightly.md')
+})
