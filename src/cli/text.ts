@@ -1,5 +1,5 @@
 import Table from 'cli-table3'
-import wrapAnsi from 'wrap-ansi'
+import { wrapAnsi } from 'fast-wrap-ansi'
 import type { Json } from '../model/json.js'
 import { isObject } from '../model/json.js'
 import { placeOf } from '../draw/findings/place.js'

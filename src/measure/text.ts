@@ -38,7 +38,7 @@ const MOST_KEPT = 20_000
 function breakLines(measurer: TextMeasurer, text: string, size: number, width: number): number {
   const plain = text.replace(/[ \t\n\r\f]+/g, ' ').trim()
   if (plain === '') return 0
-  if (width === Infinity || measurer.width(plain, size) <= width + FITS) return 1
+  if (width === Infinity || fitsOneLine(measurer, plain, size, width)) return 1
   let lines = 1
   let lineStart = 0
   let filled = 0 // px of the line up to the last break, the space at its end included
@@ -58,6 +58,16 @@ function breakLines(measurer: TextMeasurer, text: string, size: number, width: n
     start = end
   }
   return lines
+}
+
+/** A long text is measured whole only where its words leave that open: words come again, and their widths are kept. */
+function fitsOneLine(measurer: TextMeasurer, plain: string, size: number, width: number): boolean {
+  let sum = 0
+  for (const word of plain.split(' ')) {
+    sum += measurer.width(word, size)
+    if (sum > (1 + KERNING) * width) return false
+  }
+  return measurer.width(plain, size) <= width + FITS
 }
 
 /** Where a line may end: after each position given, the last being the text's end. */
