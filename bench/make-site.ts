@@ -57,7 +57,7 @@ export function makeSite(pages: number, templates = 200, entries = 500): string 
               section: 'hero',
               band: 'full',
               padding: '80px 24px',
-              background: { colour: '#123456' },
+              background: { color: '#123456' },
               items: [
                 { heading: 1, text: `Page number ${n}` },
                 { text: 'Words that say what this page is about, in a sentence or so.' },

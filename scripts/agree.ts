@@ -3,7 +3,7 @@ import { fontMeasurer } from 'wembra/fonts'
 import { Presets, SingleBar } from 'cli-progress'
 import { readFileSync } from 'node:fs'
 import { chromium, type Page } from 'playwright-core'
-import { measurePage, memoryFiles, readSite, resolveSite, writeOut, type ResolvedSite } from 'wembra'
+import { measurePage, memoryFiles, readSite, resolveSite, renderHtml, type ResolvedSite } from 'wembra'
 import { randomPages } from '../test/support/random-page.js'
 import { loadSite } from 'wembra/node'
 import { CHROMIUM, CHROMIUM_ARGS, ensureChromium } from './chromium.js'
@@ -60,7 +60,7 @@ export async function disagreements(
 /** Lays one page out at one width, and tells the boxes that are off. */
 async function compare(tab: Page, resolved: ResolvedSite, id: string, width: number) {
   const measure = measurePage(resolved.page(id), { width, height: HEIGHT })
-  await tab.setContent(writeOut(measure))
+  await tab.setContent(renderHtml(measure))
   await tab.evaluate(() => document.fonts.ready.then(() => undefined))
   const laidOut = await tab.evaluate(() =>
     Object.fromEntries(

@@ -19,11 +19,11 @@ ensureChromium()
 mkdirSync(FOLDER, { recursive: true })
 process.chdir(new URL('../examples/quillmere', import.meta.url).pathname)
 
-/** What a command prints on a terminal of 110 columns, with its colours. */
+/** What a command prints on a terminal of 110 columns, with its colors. */
 async function capture(args) {
   let text = ''
   const out = (more) => (text += more)
-  await main(args, { out, err: out, readStdin: () => '', columns: 110, colours: pc.createColors(true) })
+  await main(args, { out, err: out, readStdin: () => '', columns: 110, colors: pc.createColors(true) })
   return text
 }
 
@@ -55,7 +55,7 @@ for (const [name, ...args] of [
   ['fix', 'fix', '--dry-run', '--now', NOW],
   ['show', 'show', 'lecture-dust'],
   ['diff', 'diff', '--set', 'templates.article-view.layout.sidebar=none', '--now', NOW],
-  ['ways', 'ways', 'visit', 'header.items.seek=absent', 'footer.use=small-footer', '--now', NOW],
+  ['how', 'how', 'visit', 'header.items.seek=absent', 'footer.use=small-footer', '--now', NOW],
   ['groups', 'groups'],
   ['unpack', 'unpack', pack, '--site', '../fellside/fellside.site.yaml', '--now', NOW],
   ['why', 'why', 'training', 'header.use'],
@@ -76,14 +76,14 @@ const draft = await capture(['adopt', '--url', seen])
 const said = draft
   .slice(draft.indexOf('\ntheme:') + 1)
   .replaceAll(/ # .*/g, (comment) => pc.createColors(true).green(comment))
-await page.setContent(hostAnsi("wembra adopt --url seen.ndjson | sed -n '/^theme:/,$p'", said))
+await page.setContent(hostAnsi("wembra draft seen.ndjson | sed -n '/^theme:/,$p'", said))
 await page.screenshot({ path: `${FOLDER}adopt.png` })
 await main(['draw', 'lecture-dust', '-o', `${FOLDER}draw.png`], {
   out: () => {},
   err: console.error,
   readStdin: () => '',
   columns: 100,
-  colours: pc.createColors(false),
+  colors: pc.createColors(false),
 })
 
 let report = ''
@@ -92,7 +92,7 @@ await main(['check', '--format', 'html', '--now', NOW], {
   err: console.error,
   readStdin: () => '',
   columns: 100,
-  colours: pc.createColors(false),
+  colors: pc.createColors(false),
 })
 await page.setContent(report)
 await page.screenshot({ path: `${FOLDER}report.png` })

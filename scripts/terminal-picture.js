@@ -1,10 +1,10 @@
 import Convert from 'ansi-to-html'
 
 // The plain terminal palette is too dark on this ground.
-const COLOURS = { 1: '#ff7b72', 2: '#8fd694', 3: '#f2c46d', 6: '#7fd1e0' }
-const convert = new Convert({ fg: '#d8dee9', bg: '#151a23', escapeXML: true, colors: COLOURS })
+const COLORS = { 1: '#ff7b72', 2: '#8fd694', 3: '#f2c46d', 6: '#7fd1e0' }
+const convert = new Convert({ fg: '#d8dee9', bg: '#151a23', escapeXML: true, colors: COLORS })
 
-/** A page that shows a command and its coloured output as a terminal does. */
+/** A page that shows a command and its colored output as a terminal does. */
 export function hostAnsi(command, output) {
   return `<!doctype html><meta charset="utf-8"><style>
     body { margin: 0; background: #151a23; color: #d8dee9; }

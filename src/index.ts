@@ -92,7 +92,7 @@ export { groupLayouts, groupPages, type GroupProposal, type Groups, type LayoutG
 export { fixSite, type AppliedFix, type FixOptions, type FixResult } from './change/fix.js'
 export { neededStyles, styleOut, type NeededStyle } from './change/style-out.js'
 export { rewriteSite, type Rewritten } from './change/rewrite.js'
-export { waysTo, type Blocked, type Goal, type Way, type Ways, type WaysOptions } from './change/ways.js'
+export { findWays, type Blocked, type Goal, type Way, type Ways, type WaysOptions } from './change/ways.js'
 export { kindsNamed, SHARED_THINGS, usesOf, type SharedThing, type Use, type Uses } from './change/uses.js'
 export { mapSite, type MappedThing } from './change/site-map.js'
 export { STEPS, stepOf, type Step } from './inspect/steps.js'
@@ -101,7 +101,7 @@ export { pagesWhere } from './resolve/pages-where.js'
 export { parseSelector, SelectorError } from './select/parse-selector.js'
 export { changeInWords, groupHeadline } from './draw/diff-words.js'
 export { siteJsonSchema } from './model/json-schema.js'
-export { writeOut } from './draw/written-out.js'
+export { renderHtml } from './draw/render-html.js'
 export {
   observationJsonSchema,
   ObservationError,
@@ -113,7 +113,7 @@ export {
 } from './reality/observation.js'
 export { TOLERANCE_PX, type Discrepancy } from './reality/compare.js'
 export { findDrift, type Drift, type DriftFinding, type DriftReport } from './reality/drift.js'
-export { adoptExport, type Adopted, type ExportFile, type Remark } from './reality/adopt-export.js'
+export { importSite, type ImportedSite, type ExportFile, type Remark } from './reality/import-site.js'
 export { DraftError, draftSite, type Draft } from './reality/draft.js'
 export { mappingJsonSchema, readMapping, type Mapping } from './reality/mapping.js'
 export { measuredHeights, type MeasuredSurround } from './reality/measured.js'

@@ -1,14 +1,16 @@
 import { toGroups, type RuleGroup } from '../inspect/groups.js'
 import { Prover } from '../inspect/prove.js'
 import { findingsIn } from '../inspect/inspect.js'
-import { SEVERITIES, type Finding, type Fix } from '../inspect/rule.js'
+import { expectPages } from '../inspect/expect-pages.js'
+import { SEVERITIES, type Finding, type Fix, type Rule } from '../inspect/rule.js'
+import { rulesOf, type RuleId } from '../inspect/rules/index.js'
 import { factsOf, keep } from '../inspect/known-facts.js'
 import type { Patch } from '../model/patch.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 
 export interface FixOptions {
-  /** Only findings of these rules; default all. */
-  readonly rules?: readonly string[]
+  /** Only findings of these rules, by id or as rules of your own; default all. */
+  readonly rules?: readonly (RuleId | Rule)[]
   /** Only findings that hold on one of these pages; default all. */
   readonly pages?: readonly string[]
   /** Whether fixes may change pages that do not have the finding. */
@@ -39,6 +41,8 @@ export interface FixResult {
  * again once something else was.
  */
 export function fixSite(resolved: ResolvedSite, options: FixOptions = {}): FixResult {
+  expectPages(resolved, options.pages)
+  const rules = options.rules && new Set(rulesOf(options.rules).map(({ id }) => id))
   let facts = factsOf(resolved, { now: options.now })
   const applied: AppliedFix[] = []
   let left: readonly Finding[] = []
@@ -46,7 +50,7 @@ export function fixSite(resolved: ResolvedSite, options: FixOptions = {}): FixRe
     before = applied.length
     // Every finding of the site as it is now is tried once.
     const tried = new Map<string, readonly Fix[]>()
-    let groups = inOrder(toGroups(facts.all), tried, options)
+    let groups = inOrder(toGroups(facts.all), tried, rules, options)
     let prover = new Prover(facts)
     for (let next = groups.shift(); next; next = groups.shift()) {
       const fixes = prover.fixes(next.rule, next.group, options.choose === undefined ? 'first' : 'all')
@@ -57,7 +61,7 @@ export function fixSite(resolved: ResolvedSite, options: FixOptions = {}): FixRe
       facts = keep(step.facts())
       applied.push({ ...fix, rule: next.rule.id, key: keyOf(next) })
       options.onFix?.(applied.length)
-      groups = inOrder(toGroups(facts.all), tried, options)
+      groups = inOrder(toGroups(facts.all), tried, rules, options)
       prover = new Prover(facts)
     }
     // The last round changes nothing, so that what it has tried holds of the site as it is then.
@@ -69,13 +73,22 @@ export function fixSite(resolved: ResolvedSite, options: FixOptions = {}): FixRe
 const keyOf = ({ rule, group }: RuleGroup): string => `${rule.id}@${group.at}`
 
 /** The findings that are still to be tried, most harmful first. */
-const inOrder = (groups: readonly RuleGroup[], tried: ReadonlyMap<string, unknown>, options: FixOptions): RuleGroup[] =>
+const inOrder = (
+  groups: readonly RuleGroup[],
+  tried: ReadonlyMap<string, unknown>,
+  rules: ReadonlySet<string> | undefined,
+  { pages }: FixOptions,
+): RuleGroup[] =>
   groups
-    .filter((each) => !tried.has(keyOf(each)) && isAsked(each, options))
+    .filter((each) => !tried.has(keyOf(each)) && isAsked(each, rules, pages))
     .sort((a, b) => SEVERITIES.indexOf(a.rule.severity) - SEVERITIES.indexOf(b.rule.severity))
 
-function isAsked({ rule, group }: RuleGroup, { rules, pages }: FixOptions): boolean {
-  if (rules && !rules.includes(rule.id)) return false
+function isAsked(
+  { rule, group }: RuleGroup,
+  rules: ReadonlySet<string> | undefined,
+  pages: readonly string[] | undefined,
+): boolean {
+  if (rules && !rules.has(rule.id)) return false
   return !pages || group.pages.some((page) => pages.includes(page))
 }
 

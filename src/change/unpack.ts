@@ -1,3 +1,4 @@
+import { ValueError } from '../model/unknown-name.js'
 import { fromByteArray, toByteArray } from 'base64-js'
 import equal from 'fast-deep-equal'
 import { referencesIn, type Named } from '../inspect/references.js'
@@ -73,7 +74,7 @@ export interface Unpacking {
  * Works out what taking a pack into a site does; nothing is written.
  *
  * @throws {EditError} Where it cannot be written in place.
- * @throws {RangeError} For a choice about something that is not in the pack, or a name that is taken.
+ * @throws {ValueError} For a choice about something that is not in the pack, or a name that is taken.
  */
 export function unpackInto(resolved: ResolvedSite, pack: Pack, options: UnpackOptions = {}): Unpacking {
   const { site } = resolved
@@ -111,7 +112,7 @@ interface Plan extends UnpackedEntry {
 function checkChoices(pack: Pack, { choices = {} }: UnpackOptions): void {
   const known = pack.entries.map(({ section, id }) => `${section}/${id}`)
   for (const key of Object.keys(choices))
-    if (!known.includes(key)) throw new RangeError(`the pack has no ${key}; it has: ${known.join(', ')}`)
+    if (!known.includes(key)) throw new ValueError(`the pack has no ${key}; it has: ${known.join(', ')}`)
 }
 
 /** Where a thing stands in this site, and what is there. */
@@ -140,7 +141,8 @@ function planAll(
     const isTaken = (name: string): boolean =>
       present(site, section, name) !== undefined || taken.has(`${section}/${name}`)
     const as = typeof said === 'object' ? said.rename : freeName(id, isTaken)
-    if (isTaken(as)) throw new RangeError(`${section}/${as} is taken; choose another name for ${section}/${id}`)
+    if (isTaken(as))
+      throw new ValueError(`${section}/${as} exists in this site; choose another name for ${section}/${id}`)
     taken.add(`${section}/${as}`)
     return { section, id, state, choice, as, value }
   })

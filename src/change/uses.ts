@@ -2,6 +2,7 @@ import { surroundItems } from '../measure/surround.js'
 import { Frame } from '../measure/frame.js'
 import { measurePage, type PageMeasure } from '../measure/page.js'
 import { own, toPointer } from '../model/json.js'
+import { UnknownNameError } from '../model/unknown-name.js'
 import type { SourcePlace } from '../model/problem.js'
 import type { ChainEntry, ResolvedPage } from '../resolve/page.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
@@ -49,8 +50,15 @@ export const kindsNamed = (resolved: ResolvedSite, id: string): readonly SharedT
 export const sharedNames = (resolved: ResolvedSite): readonly string[] =>
   SHARED_THINGS.flatMap((kind) => Object.keys(resolved.site.data[SECTIONS[kind]] ?? {}))
 
-/** Finds who uses a template, surround, menu or asset, who only would, and who would change with it. */
+/**
+ * Finds the pages that use a template, surround, menu or asset, those where it is overridden, and those that would
+ * change with it.
+ *
+ * @throws {UnknownNameError} When the site has no such thing.
+ */
 export function usesOf(resolved: ResolvedSite, kind: SharedThing, id: string): Uses {
+  const known = (resolved.site.data[SECTIONS[kind]] ?? {}) as Record<string, unknown>
+  if (own(known, id) === undefined) throw new UnknownNameError(kind, id, Object.keys(known))
   const pages = [...resolved.pages()].filter((page) => !page.dormant)
   const found = pages.flatMap((page) => FINDERS[kind](resolved, page, id))
   const uses = merged(found.filter((u) => u.used))

@@ -2,9 +2,13 @@ import { freeName } from './free-name.js'
 import { factsOf } from '../inspect/known-facts.js'
 import { changedPages } from '../inspect/prove.js'
 import { overridePages, setAt } from '../inspect/propose.js'
-import { ARRANGED, definitionOf, type PropertyPath } from '../model/facets.js'
+import { pathOf, ARRANGED, definitionOf, type PropertyPath } from '../model/facets.js'
 import { isObject, own, toPointer, type Json } from '../model/json.js'
 import type { Patch } from '../model/patch.js'
+import { SiteError } from '../model/problem.js'
+import { UnknownNameError, unknownProperty, ValueError } from '../model/unknown-name.js'
+import { WembraError } from '../model/wembra-error.js'
+import { expectPages } from '../inspect/expect-pages.js'
 import { sameValue, type PageView, type ResolvedPage } from '../resolve/page.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 import { selectorsOf } from '../select/selector.js'
@@ -55,12 +59,13 @@ export interface WaysOptions {
  * Finds the ways to get pages to look as they should, at every layer where it can be done. Each is tried in memory:
  * what it says of other pages and of findings is what happened.
  */
-export function waysTo(
+export function findWays(
   resolved: ResolvedSite,
   pages: readonly string[],
   goals: readonly Goal[],
   options: WaysOptions = {},
 ): Ways {
+  for (const goal of goals) expectGoal(resolved, pages, goal)
   const isMet = pages.every((id) => goals.every((goal) => meets(resolved.page(id), goal, resolved.rem)))
   if (isMet) return { isMet, ways: [], blocked: [] }
   const known = factsOf(resolved, { now: options.now })
@@ -87,6 +92,27 @@ export function waysTo(
   }
   const size = (way: Way): readonly number[] => [way.others.length, way.caused.length, way.settings]
   return { isMet, ways: ways.sort((a, b) => compareSizes(size(a), size(b))), blocked: distinct(blocked) }
+}
+
+/** @throws {UnknownNameError | ValueError} For a page, property or value that there is not. */
+function expectGoal(resolved: ResolvedSite, pages: readonly string[], { property, value }: Goal): void {
+  expectPages(resolved, pages)
+  const definition = definitionOf(property)
+  if (!definition) throw unknownProperty(property)
+  const { data } = resolved.site
+  const known = { asset: data.assets, menu: data.menus }
+  if (definition.type === 'id' && typeof value === 'string') {
+    const of = definition.of === 'asset' || definition.of === 'menu' ? definition.of : 'surround'
+    const names = Object.keys((of === 'surround' ? data.surrounds : known[of]) ?? {})
+    if (!names.includes(value)) throw new UnknownNameError(of, value, names)
+  }
+  try {
+    resolved.with(overridePages(resolved.site, pages.slice(0, 1), property, value))
+  } catch (error) {
+    if (!(error instanceof WembraError)) throw error
+    const reason = error instanceof SiteError ? error.problems[0]?.message : error.message
+    throw new ValueError(`${property} cannot have this value: ${reason ?? 'it is not allowed'}`)
+  }
 }
 
 function compareSizes(a: readonly number[], b: readonly number[]): number {
@@ -117,7 +143,7 @@ const isSame = (view: PageView, property: PropertyPath, value: Json, rem: number
 function isSeen(view: PageView, property: PropertyPath): boolean {
   const [facet = '', name = ''] = property.split('.')
   const hasPresence = definitionOf(`${facet}.presence`) !== undefined
-  return !hasPresence || name === 'presence' || name === 'items' || view.presence(`${facet}.presence`) === 'shown'
+  return !hasPresence || name === 'presence' || name === 'items' || view.presence(pathOf(facet, 'presence')) === 'shown'
 }
 
 /** The first page and goal that a change leaves unmet, with what is in the way: a lock, a gate or a style. */
@@ -132,8 +158,7 @@ function firstUnmet(after: ResolvedSite, pages: readonly string[], goals: readon
         .find((v) => !isSame(v, goal.property, goal.value, after.rem))
       const chain = view?.chain(goal.property) ?? []
       const shut = chain.find(
-        (entry) =>
-          entry.outcome === 'locked out' || (entry.outcome === 'passed over' && sameJson(entry.value, goal.value)),
+        (entry) => entry.outcome === 'locked' || (entry.outcome === 'skipped' && sameJson(entry.value, goal.value)),
       )
       const winner = chain.find((entry) => entry.outcome === 'wins')
       const [facet = ''] = goal.property.split('.')

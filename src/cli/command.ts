@@ -1,7 +1,8 @@
-import { Option, type Command } from 'commander'
+import { Argument, Option, type Command } from 'commander'
 import { WembraError } from '../model/wembra-error.js'
-import { COMMANDS, type CommandName } from './commands.js'
-import { ExitCode, type Io } from './io.js'
+import { COMMANDS, usageOf, type CommandName, type CommandSummary } from './commands.js'
+import { ExitCode, NO_PROGRESS, type Io } from './io.js'
+import { splitWords, type SiteOptions } from './site-argument.js'
 
 /** Adds a command to a program. */
 export type AddCommand = (program: Command, io: Io, done: (code: ExitCode) => void) => void
@@ -12,29 +13,49 @@ export interface CommandDefinition<O> {
   readonly name: CommandName
   readonly examples: readonly string[]
   readonly options?: readonly Option[]
-  /** Returns the exit code; only the binary touches the process. */
-  readonly run: (words: readonly string[], options: O) => ExitCode | Promise<ExitCode>
+  /** Gets its own words, as many as its arguments allow, and the site; returns the exit code. */
+  readonly run: (words: readonly string[], options: O, site: string, io: Io) => ExitCode | Promise<ExitCode>
 }
 
-export const choice = (flags: string, text: string, choices: readonly string[], fallback: string): Option =>
-  new Option(flags, text).choices(choices).default(fallback)
+interface CommonOptions extends SiteOptions {
+  readonly quiet?: true
+}
 
-/** Adds a command with what all have: `--site`, examples in its help, and errors told the same way. */
+/** Adds a command with what all have: its site, `--quiet`, examples in its help, and errors told the same way. */
 export function addCommand<O>(
   program: Command,
   io: Io,
   done: (code: ExitCode) => void,
   definition: CommandDefinition<O>,
 ): void {
-  const { words, summary } = COMMANDS[definition.name]
-  const command = program.command(definition.name).description(summary).argument('[words...]', words)
-  command.usage(`${words} [options]`)
+  const { name } = definition
+  const declared: CommandSummary = COMMANDS[name]
+  const command = program.command(name).helpGroup(declared.group).description(declared.summary)
+  // One list is parsed, since the site is told by its form; help shows the arguments that a person writes.
+  command.argument('[words...]').usage(`${usageOf(declared)} [options]`)
+  command.configureHelp({ visibleArguments: () => argumentsOf(declared) })
   for (const option of definition.options ?? []) command.addOption(option)
-  command.option('--site <file>', 'the site file; default: the one in this folder that no other extends')
+  if (declared.site !== 'none') command.option('--site <file>', 'the site, where its name could be taken for a word')
+  command.option('-q, --quiet', 'print nothing but errors').option('--no-color', 'print without color')
   command.addHelpText('after', `\nExamples:\n${definition.examples.map((e) => `  $ ${e}`).join('\n')}`)
-  command.action(async (given: readonly string[], options: O) => {
-    done(await guarded(() => definition.run(given, options), definition.name, io))
+  command.action(async (given: readonly string[], options: O & CommonOptions) => {
+    const mine: Io = options.quiet ? { ...io, out: () => undefined, progress: () => NO_PROGRESS } : io
+    const run = (): ExitCode | Promise<ExitCode> => {
+      const { words, site } = splitWords(name, given, options)
+      return definition.run(words, options, site, mine)
+    }
+    done(await guarded(run, name, io))
   })
+}
+
+function argumentsOf({ args = [], site }: CommandSummary): Argument[] {
+  const own = args.map(({ name, text }) => new Argument(`[${name}]`, text))
+  if (site === 'none') return own
+  const text =
+    site === 'many'
+      ? 'site files, or folders with one; default: this folder; - reads standard input'
+      : 'site file, or folder with one; default: this folder; - reads standard input'
+  return [...own, new Argument('[site]', text)]
 }
 
 /** Bad input and bad use end with exit 2 and a message that says where and what to do; a bug of ours keeps its stack. */
@@ -43,8 +64,11 @@ async function guarded(run: () => ExitCode | Promise<ExitCode>, name: string, io
     return await run()
   } catch (error) {
     if (!(error instanceof WembraError)) throw error
-    // Each problem of a site names its own place.
-    io.err(error.code === 'site' ? `${error.message}\n` : `wembra ${name}: ${error.message}\n`)
+    io.err(messageOf(error, name))
     return ExitCode.badInput
   }
 }
+
+/** An error as a command prints it. Each problem of a site names its own place. */
+export const messageOf = (error: WembraError, name: string): string =>
+  error.code === 'site' ? `${error.message}\n` : `wembra ${name}: ${error.message}\n`

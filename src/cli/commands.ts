@@ -1,88 +1,168 @@
+/** An argument of a command, as its help shows it. */
+export interface Argument {
+  readonly name: string
+  readonly text: string
+  readonly optional?: true
+  /** One or more of them. */
+  readonly many?: true
+}
+
 /** A command as help lists it. */
 export interface CommandSummary {
-  /** Its arguments, as help shows them. */
-  readonly words: string
+  readonly group: CommandGroup
   readonly summary: string
+  /** Its arguments, the site apart. */
+  readonly args?: readonly Argument[]
+  /** How many sites it takes; default one. */
+  readonly site?: 'many' | 'none'
+}
+
+/** The steps of the work, in their order. */
+export const GROUPS = ['Start', 'Look', 'Try a change', 'Fix and reuse', 'Compare with real pages', 'Look up'] as const
+export type CommandGroup = (typeof GROUPS)[number]
+
+const PAGE: Argument = { name: 'page', text: 'id of a page' }
+const PAGES_TO_SEE: Argument = {
+  name: 'address',
+  text: 'addresses, a sitemap, a folder of HTML, or saved observations (.ndjson)',
+  many: true,
 }
 
 /** Every command, by the steps of the work. */
 export const COMMANDS = {
-  adopt: {
-    words: '<mapping> <export…> | --url <address, sitemap, folder or .ndjson…>',
-    summary: 'Make a site file from another system’s export, or draft one from real pages',
+  new: {
+    group: 'Start',
+    summary: 'Write a small site file to start from',
+    args: [{ name: 'folder', text: 'folder to write it to; default: this one', optional: true }],
+    site: 'none',
+  },
+  draft: {
+    group: 'Start',
+    summary: 'Draft a site file from real pages',
+    args: [PAGES_TO_SEE],
+    site: 'none',
+  },
+  import: {
+    group: 'Start',
+    summary: 'Make a site file from another system’s export (JSON, CSV, XML)',
+    args: [
+      { name: 'mapping', text: 'mapping file: where the export has what (docs/mapping.md)' },
+      { name: 'export', text: 'files of the export', many: true },
+    ],
+    site: 'none',
   },
   check: {
-    words: '[site]',
+    group: 'Look',
     summary: 'Find layout conflicts, most harmful first',
+    site: 'many',
   },
   show: {
-    words: '<page> [site]',
-    summary: 'Show what a page gets, and where its boxes are',
+    group: 'Look',
+    summary: 'Show what a page gets at each viewport, and where its boxes are',
+    args: [PAGE],
   },
   why: {
-    words: '<page> <facet[.property]> [site]',
+    group: 'Look',
     summary: 'Explain which setting decides a property of a page, and which ones it overrides',
+    args: [PAGE, { name: 'property', text: 'facet or facet.property: title, header.position; or template' }],
   },
   table: {
-    words: '[site]',
+    group: 'Look',
     summary: 'List all pages by facet',
   },
   uses: {
-    words: '<template|surround|menu|asset> [site]',
+    group: 'Look',
     summary: 'List the pages that use a template, surround, menu or asset, and those that would change with it',
+    args: [{ name: 'name', text: 'id of a template, surround, menu or asset; or menu:primary' }],
+  },
+  draw: {
+    group: 'Look',
+    summary: 'Draw a page as a wireframe, its viewports side by side',
+    args: [{ ...PAGE, text: 'id of a page; left out with --all', optional: true }],
+  },
+  open: {
+    group: 'Look',
+    summary: 'Open the workbench: an app to look at the site and change it',
   },
   diff: {
-    words: '<a> <b> | [site]',
-    summary: 'Compare two states of a site, or preview a change: pages, facets, boxes and findings',
+    group: 'Try a change',
+    summary: 'Preview a change, or compare two states of a site: pages, facets, boxes and findings',
+    args: [
+      {
+        name: 'before',
+        text: 'site file, git revision (HEAD~1:file) or snapshot; left out with --set',
+        optional: true,
+      },
+      { name: 'after', text: 'the same', optional: true },
+    ],
   },
-  ways: {
-    words: '<page> <facet.property=value...> [site]',
+  how: {
+    group: 'Try a change',
     summary: 'Suggest changes that give a page a certain layout',
+    args: [
+      { ...PAGE, text: 'id of a page; left out with --where', optional: true },
+      { name: 'property=value', text: 'what the page should get: header=absent width.mode=full', many: true },
+    ],
+  },
+  snapshot: {
+    group: 'Try a change',
+    summary: 'Save what every page looks like now, to compare with later',
   },
   fix: {
-    words: '[site]',
-    summary: 'Apply the fixes that are certain, in the files themselves',
+    group: 'Fix and reuse',
+    summary: 'Apply the fixes that are certain to the files',
   },
   css: {
-    words: '[site]',
+    group: 'Fix and reuse',
     summary: 'Write exact clearances, scroll margins and widths as a style sheet',
   },
   groups: {
-    words: '[site]',
+    group: 'Fix and reuse',
     summary: 'List the pages with the same layout, and the settings that could be set once',
   },
-  draw: {
-    words: '<page> [site]',
-    summary: 'Draw a page as a wireframe, its viewports side by side',
-  },
-  open: {
-    words: '[site]',
-    summary: 'Open the site in the workbench, an app to look at it and change it',
-  },
-  observe: {
-    words: '<address, sitemap, folder or .ndjson…> [site]',
-    summary: 'Report where real pages differ from the site file',
-  },
-  snapshot: {
-    words: '[site]',
-    summary: 'Save what every page gives its visitors now, to compare with later',
-  },
   pack: {
-    words: '<template...> [site]',
-    summary: 'Put templates with all that they need into one file, for another site',
+    group: 'Fix and reuse',
+    summary: 'Put templates with everything they need into one file, for another site',
+    args: [{ name: 'template', text: 'ids of templates', many: true }],
   },
   unpack: {
-    words: '<pack> [site]',
-    summary: 'Preview what a pack would add to this site; --write adds it',
+    group: 'Fix and reuse',
+    summary: 'Preview what a pack adds to this site; --apply adds it',
+    args: [{ name: 'pack', text: 'file that wembra pack wrote' }],
+  },
+  observe: {
+    group: 'Compare with real pages',
+    summary: 'Report where real pages differ from the site file',
+    args: [PAGES_TO_SEE],
   },
   rules: {
-    words: '[rule]',
+    group: 'Look up',
     summary: 'List the rules, or explain one',
+    args: [{ name: 'rule', text: 'id of a rule', optional: true }],
+    site: 'none',
   },
   schema: {
-    words: '[site|pack|mapping|observation]',
+    group: 'Look up',
     summary: 'Print a JSON Schema (2020-12), for editors and other tools',
+    args: [{ name: 'what', text: 'site (default), pack, mapping or observation', optional: true }],
+    site: 'none',
+  },
+  completion: {
+    group: 'Look up',
+    summary: 'Print the completion script for a shell',
+    args: [{ name: 'shell', text: 'bash, zsh, fish or powershell' }],
+    site: 'none',
   },
 } as const satisfies Readonly<Record<string, CommandSummary>>
 
 export type CommandName = keyof typeof COMMANDS
+
+/** A command's arguments as its usage line shows them: `<page> <property> [site]`. */
+export function usageOf({ args = [], site }: CommandSummary): string {
+  const words = args.map(({ name, optional, many }) => {
+    const text = many ? `${name}…` : name
+    return optional ? `[${text}]` : `<${text}>`
+  })
+  const last = site === 'none' ? [] : [site === 'many' ? '[site…]' : '[site]']
+  return [...words, ...last].join(' ')
+}

@@ -7,10 +7,12 @@ import { BrowserEye } from '../node/browse.js'
 import { observeAll } from '../node/observe-all.js'
 import { Robots } from '../node/robots.js'
 import { readSitemap } from '../node/sitemap.js'
+import { whyUnreadable } from '../node/why-unreadable.js'
 import { Folder, Web, type Source } from '../node/source.js'
 import type { Locators } from '../observe/parts.js'
 import { ObservationError, readObservation, type Observation, type ObservationFailure } from '../reality/observation.js'
 import { UsageError, type Io } from './io.js'
+import { againOption } from './options.js'
 import { count } from './text.js'
 
 /** Options of commands that look at real pages. */
@@ -29,17 +31,17 @@ export interface CrawlOptions {
 }
 
 export const crawlOptions = (): readonly Option[] => [
-  new Option('--browser', 'lay the pages out in Chromium, at every viewport; without, only their markup is looked at'),
-  new Option('--concurrency <n>', 'so many pages at once; default 4, with a browser 2'),
-  new Option('--timeout <seconds>', 'how long one page may take').default('15'),
-  new Option('--max-size <MB>', 'how large one page, or one thing that it needs, may be').default('10'),
-  new Option('--max-pages <n>', 'at most so many pages').default('10000'),
-  new Option('--other-origins', 'follow redirects and fetch what pages need from other origins as well'),
+  new Option('--browser', 'lay the pages out in Chromium at every viewport; without it, only their markup is read'),
+  new Option('--concurrency <n>', 'pages at once; default: 4, with a browser 2'),
+  new Option('--timeout <seconds>', 'time limit for one page').default('15'),
+  new Option('--max-size <MB>', 'size limit for one page, and for each file it needs').default('10'),
+  new Option('--max-pages <n>', 'observe at most this many pages').default('10000'),
+  new Option('--other-origins', 'follow redirects to, and fetch files from, other origins, too'),
   new Option('--ignore-robots', 'fetch what robots.txt does not allow: for a site of your own'),
-  new Option('--header <line...>', 'send this with each request to the addresses named: "cookie: member=1"'),
-  new Option('-s, --save <file>', 'write each observation down as it is made (NDJSON)'),
-  new Option('--resume', 'go on with the file of --save: only what is not in it is looked at'),
-  new Option('--overwrite', 'begin the file of --save anew'),
+  againOption('--header <line>', 'send this header with each request: "cookie: member=1"'),
+  new Option('-s, --save <file>', 'save each observation as it is made (NDJSON)'),
+  new Option('--resume', 'continue the file of --save: observe only what is missing in it'),
+  new Option('--overwrite', 'start the file of --save over'),
 ]
 
 export type Seen = Observation | ObservationFailure
@@ -64,10 +66,6 @@ export async function crawl(
   context: CrawlContext,
   io: Io,
 ): Promise<readonly Seen[]> {
-  if (words.length === 0)
-    throw new UsageError(
-      'name what to look at: an address, a sitemap, a folder of HTML, or saved observations (.ndjson)',
-    )
   const saved = words.filter((word) => word.endsWith('.ndjson')).flatMap((file) => readSaved(file))
   const targets = words.filter((word) => !word.endsWith('.ndjson'))
   if (targets.length === 0) return saved
@@ -80,7 +78,7 @@ export async function crawl(
   const { source, urls } = await gather(targets, options, context, timeoutMs, most)
   const left = urls.filter((url) => !done.has(url))
   if (left.length > 0 && file !== undefined && done.size > 0)
-    io.err(`${count(done.size, 'page')} looked at before, ${left.length} to go\n`)
+    io.err(`${count(done.size, 'page')} observed before, ${left.length} left\n`)
   const bar = io.progress?.('pages', left.length, FEW_PAGES)
   const eye = options.browser ? await BrowserEye.open() : undefined
   let pages = 0
@@ -114,9 +112,11 @@ async function gather(
   const maxBytes = positive(options.maxSize, '--max-size', 'megabytes') * 1024 * 1024
   const addresses = words.filter((word) => /^https?:\/\//i.test(word))
   const local = words.filter((word) => !addresses.includes(word))
-  if (addresses.length > 0 && local.length > 0) throw new UsageError('name addresses or files, not both at once')
+  if (addresses.length > 0 && local.length > 0) throw new UsageError('name addresses or files, not both')
   if (local.length > 0) return fromFiles(local, context.home, maxBytes, most)
-  for (const address of addresses) if (!URL.canParse(address)) throw new UsageError(`"${address}" is no address`)
+  for (const address of addresses)
+    if (!URL.canParse(address))
+      throw new UsageError(`"${address}" is not an address; write it like https://example.org/visit`)
   const origins = new Set(addresses.map((address) => new URL(address).origin))
   const source = new Web(
     options.otherOrigins ? undefined : origins,
@@ -149,15 +149,15 @@ function fromFiles(
 ): { source: Source; urls: readonly string[] } {
   const [first = ''] = words
   for (const word of words)
-    if (!existsSync(word)) throw new UsageError(`there is no file or folder "${word}", and it is no address`)
+    if (!existsSync(word)) throw new UsageError(`"${word}" is neither a file, a folder nor an address (https://…)`)
   const isFolder = statSync(first).isDirectory()
   if (words.length > 1 && words.some((word) => statSync(word).isDirectory()))
-    throw new UsageError('name one folder, or files')
+    throw new UsageError('name one folder, or several files')
   const root = isFolder ? first : dirname(resolve(first))
   const files = isFolder
     ? globSync('**/*.{html,htm}', { cwd: root }).sort()
     : words.map((word) => relative(root, resolve(word)))
-  if (files.length === 0) throw new UsageError(`no HTML is in ${first}`)
+  if (files.length === 0) throw new UsageError(`there are no HTML files in ${first}`)
   const { origin } = new URL(home)
   const urls = files.slice(0, most).map((file) => new URL(addressOfFile(file), origin).href)
   return { source: new Folder(root, origin, maxBytes), urls }
@@ -178,7 +178,7 @@ function headersOf({ header = [] }: CrawlOptions): Readonly<Record<string, strin
     header.map((line) => {
       const [, name, value] = /^([\w-]+)\s*:\s*(.*)$/.exec(line) ?? []
       if (name === undefined || value === undefined)
-        throw new UsageError(`"${line}" is no header; write for example "cookie: member=1"`)
+        throw new UsageError(`"${line}" is not a header; write it like "cookie: member=1"`)
       return [name.toLowerCase(), value]
     }),
   )
@@ -186,7 +186,7 @@ function headersOf({ header = [] }: CrawlOptions): Readonly<Record<string, strin
 
 export function positive(text: string, option: string, what: string): number {
   const n = Number(text)
-  if (!Number.isFinite(n) || n <= 0) throw new UsageError(`${option} takes ${what} above 0, not "${text}"`)
+  if (!Number.isFinite(n) || n <= 0) throw new UsageError(`${option} expects ${what} above 0, not "${text}"`)
   return n
 }
 
@@ -197,11 +197,11 @@ function prepareFile({
   overwrite,
 }: CrawlOptions): { path: string; earlier: readonly Seen[] } | undefined {
   if (save === undefined) {
-    if (resume) throw new UsageError('--resume goes with --save: say which file to go on with')
+    if (resume) throw new UsageError('--resume needs --save: name the file to continue')
     return undefined
   }
   if (existsSync(save) && !resume && !overwrite)
-    throw new UsageError(`${save} is there already: --resume goes on with it, --overwrite begins it anew`)
+    throw new UsageError(`${save} exists: --resume continues it, --overwrite starts it over`)
   if (!resume || !existsSync(save)) {
     writeFileSync(save, '')
     return { path: save, earlier: [] }
@@ -215,15 +215,23 @@ function prepareFile({
 
 /** Observations that were saved before. @throws {ObservationError} With the line that is none. */
 export function readSaved(file: string): readonly Seen[] {
-  if (!existsSync(file)) throw new UsageError(`there is no file "${file}"; wembra observe --save writes one`)
+  const text = readSavedFile(file)
   const latest = new Map<string, Seen>()
-  for (const seen of readLines(readFileSync(file, 'utf8'), file)) {
+  for (const seen of readLines(text, file)) {
     // A page that failed and was observed later was observed.
     if (seen.report === 'observation') latest.delete(`${seen.url} failed`)
     const key = seen.report === 'observation' ? `${seen.url} ${seen.viewport?.name}` : `${seen.url} failed`
     latest.set(key, seen)
   }
   return [...latest.values()]
+}
+
+function readSavedFile(file: string): string {
+  try {
+    return readFileSync(file, 'utf8')
+  } catch (error) {
+    throw new UsageError(`${file}:1:1: ${whyUnreadable(error)}; wembra observe --save writes observations`)
+  }
 }
 
 function readLines(text: string, file: string): readonly Seen[] {

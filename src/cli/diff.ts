@@ -1,6 +1,5 @@
 import { Option, type Command } from 'commander'
 import { readFileSync } from 'node:fs'
-import { parse } from 'yaml'
 import { copyInstead, sharedEdits, type SharedEdit } from '../change/copy-instead.js'
 import { diffSites, diffSnapshots, type ChangeGroup, type SiteDiff } from '../change/diff.js'
 import { setPath, unsetPath } from '../change/goals.js'
@@ -17,19 +16,19 @@ import {
 } from '../draw/diff-words.js'
 import { isObject, type Json } from '../model/json.js'
 import type { Patch } from '../model/patch.js'
-import { tokenName } from '../model/tokens.js'
 import { isRevision, loadRevision } from '../node/git.js'
 import { writeWhole } from '../node/write-file.js'
 import { resolveSite, type ResolvedSite } from '../resolve/resolve-site.js'
-import { addCommand, choice } from './command.js'
+import { addCommand } from './command.js'
 import { ExitCode, UsageError, type Io } from './io.js'
-import { readClock } from './options.js'
-import { findPage, openSite, splitSite, type SiteOptions } from './site-argument.js'
-import { takePatch, undoOption } from './take.js'
+import { againOption, formatOption, listOption, nowOption, outOption, readClock, undoOption } from './options.js'
+import { findPage, openSite, type SiteOptions } from './site-argument.js'
+import { applyPatchToFiles } from './apply.js'
 import { count, json, paragraph, someOf } from './text.js'
+import { valueOf } from './value.js'
 
 interface DiffOptions extends SiteOptions {
-  readonly take?: true
+  readonly apply?: true
   readonly undo?: string
   readonly format: 'text' | 'json' | 'markdown' | 'html'
   readonly set?: readonly string[]
@@ -40,7 +39,7 @@ interface DiffOptions extends SiteOptions {
   readonly now?: string
 }
 
-/** `diff <a> <b>`, `diff [site] --set`: what would change? */
+/** `diff <before> <after>`, `diff [site] --set`: what would change? */
 export function addDiff(program: Command, io: Io, done: (code: ExitCode) => void): void {
   addCommand<DiffOptions>(program, io, done, {
     name: 'diff',
@@ -53,22 +52,22 @@ export function addDiff(program: Command, io: Io, done: (code: ExitCode) => void
       'wembra diff before.snapshot.json quillmere.site.yaml',
     ],
     options: [
-      choice('--format <format>', 'how to print', ['text', 'json', 'markdown', 'html'], 'text'),
-      new Option('--set <path=value...>', 'what if this were said'),
-      new Option('--unset <path...>', 'what if this were not said'),
-      new Option('--patch <file>', 'what if this JSON Patch (RFC 6902) were applied'),
-      new Option('--only-for <page...>', 'edit a copy of the shared surround, for these pages alone'),
-      new Option('--take', 'write the change into the files'),
+      formatOption(['text', 'json', 'markdown', 'html']),
+      againOption('--set <path=value>', 'preview with this value'),
+      listOption('--unset <path>', 'preview without this setting'),
+      new Option('--patch <file>', 'preview with this JSON Patch (RFC 6902)'),
+      listOption('--only-for <page>', 'edit a copy of the shared surround, for these pages only'),
+      new Option('--apply', 'write the change to the files'),
       undoOption(),
-      new Option('-o, --out <file>', 'where to write; default standard output'),
-      new Option('--now <date>', 'the day that years and countdowns are held against; default today'),
+      outOption(),
+      nowOption(),
     ],
-    run: (words, options) => {
+    run: (words, options, _site, io) => {
       const now = readClock(options.now) ?? new Date()
       const isWhatIf = options.set !== undefined || options.unset !== undefined || options.patch !== undefined
       const report = isWhatIf ? whatIf(words, options, io, now) : compareTwo(words, options, io, now)
       const text = print(report, options, io)
-      if (options.take) return take(report, text, options, io)
+      if (options.apply) return applyChange(report, text, options, io)
       if (options.out === undefined) io.out(text)
       else writeWhole(options.out, text)
       return ExitCode.fine
@@ -76,12 +75,11 @@ export function addDiff(program: Command, io: Io, done: (code: ExitCode) => void
   })
 }
 
-/** Writes what was asked after telling what it changes. */
-function take({ before, patch }: DiffReport, text: string, options: DiffOptions, io: Io): ExitCode {
-  if (!before || !patch)
-    throw new UsageError('--take goes with --set, --unset or --patch: two states are only compared')
+/** Writes a change after reporting what it changes. */
+function applyChange({ before, patch }: DiffReport, text: string, options: DiffOptions, io: Io): ExitCode {
+  if (!before || !patch) throw new UsageError('--apply needs --set, --unset or --patch: two states are only compared')
   if (options.format === 'text') io.out(`${text}\n`)
-  return takePatch(before.site, patch, 'the change', options, io)
+  return applyPatchToFiles(before.site, patch, 'the change', options, io)
 }
 
 interface DiffReport {
@@ -94,13 +92,13 @@ interface DiffReport {
 }
 
 function whatIf(words: readonly string[], options: DiffOptions, io: Io, now: Date): DiffReport {
-  const { words: rest, site } = splitSite(words, options)
-  if (rest.length > 0) throw new UsageError(`"${rest.join(' ')}" is no site file; a site ends in .yaml, .yml or .json`)
-  const before = openSite(site, io)
+  const [word, extra] = words
+  if (extra !== undefined) throw new UsageError(`unexpected word "${extra}": a change is previewed on one site`)
+  const before = openSite(word ?? options.site ?? '.', io)
   const asked = readPatch(before, options)
   const pages = options.onlyFor?.map((id) => findPage(before, id).id)
   const copied = pages && copyInstead(before, asked, pages)
-  if (pages && !copied) throw new UsageError('--only-for goes with an edit of one shared surround, and nothing else')
+  if (pages && !copied) throw new UsageError('--only-for needs an edit of one shared surround, and nothing else')
   const patch = copied ?? asked
   const after = before.with(patch)
   return {
@@ -127,18 +125,11 @@ function readPatch(before: ResolvedSite, options: DiffOptions): Patch {
   return patch
 }
 
-/** `a.b=value`; the value is read as YAML, so that `true`, `0` and `{ phone: 0 }` are what they look like. */
-export function pathAndValue(text: string): [string, Json] {
+/** `a.b=value`; the value is read as YAML. */
+function pathAndValue(text: string): [string, Json] {
   const at = text.indexOf('=')
-  if (at < 1) throw new UsageError(`"${text}" sets nothing; write path=value: --set theme.layout.spacing=40px`)
-  const value = text.slice(at + 1)
-  // To YAML, "{page.width}" would be a map.
-  if (tokenName(value) !== undefined) return [text.slice(0, at), value]
-  try {
-    return [text.slice(0, at), parse(value) as Json]
-  } catch {
-    throw new UsageError(`"${value}" cannot be read as YAML; put it in quotes`)
-  }
+  if (at < 1) throw new UsageError(`"${text}" has no value; write path=value: --set theme.layout.spacing=40px`)
+  return [text.slice(0, at), valueOf(text.slice(at + 1))]
 }
 
 function readPatchFile(file: string): Patch {
@@ -155,14 +146,14 @@ function readPatchFile(file: string): Patch {
   }
   const isOperation = (each: unknown): boolean =>
     isObject(each) && typeof each['op'] === 'string' && typeof each['path'] === 'string'
-  if (!Array.isArray(found) || !found.every(isOperation)) fail('wrong-type: this is no JSON Patch')
+  if (!Array.isArray(found) || !found.every(isOperation)) fail('wrong-type: expected a JSON Patch')
   return found as Patch
 }
 
 function compareTwo(words: readonly string[], options: DiffOptions, io: Io, now: Date): DiffReport {
-  const [a, b, ...rest] = words
-  if (a === undefined || rest.length > 0)
-    throw new UsageError('name two states of a site, or say what if: wembra diff --set theme.layout.spacing=40px')
+  const [a, b] = words
+  if (a === undefined)
+    throw new UsageError('name two states of a site, or preview a change: wembra diff --set theme.layout.spacing=40px')
   const [before, after] = [a, b ?? options.site ?? '.'].map((word) => openState(word, io, now))
   const diff = diffSnapshots(before?.snapshot as Snapshot, after?.snapshot as Snapshot)
   return {
@@ -212,7 +203,7 @@ function print(report: DiffReport, options: DiffOptions, io: Io): string {
 const PAGES_NAMED = 12
 
 function diffText({ diff, shared }: DiffReport, io: Io): string {
-  const { colours: c, columns } = io
+  const { colors: c, columns } = io
   const groupText = (group: ChangeGroup): string =>
     [
       c.bold(groupHeadline(group)),
@@ -222,7 +213,7 @@ function diffText({ diff, shared }: DiffReport, io: Io): string {
   const warned = shared.map(({ surround, pages }) =>
     paragraph(
       c.yellow(
-        `"${surround}" is shared: ${pages.length} pages show it. --only-for <page> edits a copy for some pages alone.`,
+        `"${surround}" is shared: ${count(pages.length, 'page shows', 'pages show')} it. --only-for <page> edits a copy for some pages only.`,
       ),
       columns,
       0,
@@ -232,7 +223,7 @@ function diffText({ diff, shared }: DiffReport, io: Io): string {
   const findings = findingChangesInWords(diff).map(([how, what]) => paint[how](`${how.padEnd(7)}${what}`))
   const others = siteChangesInWords(diff)
   const isNothing = diff.groups.length + others.length + findings.length === 0
-  const summary = isNothing ? c.green(`nothing changes on ${count(diff.unchanged, 'page')}`) : diffSummary(diff)
+  const summary = isNothing ? c.green(`Nothing changes on ${count(diff.unchanged, 'page')}.`) : diffSummary(diff)
   const blocks = [
     ...warned,
     ...diff.groups.map(groupText),

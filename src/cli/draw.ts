@@ -3,14 +3,15 @@ import { mkdirSync } from 'node:fs'
 import { dirname, extname, join } from 'node:path'
 import { drawTerminal } from '../draw/terminal.js'
 import { drawWireframe } from '../draw/wireframe.js'
-import { writeOut } from '../draw/written-out.js'
+import { renderHtml } from '../draw/render-html.js'
 import { measurePage } from '../measure/page.js'
 import { svgToPng } from '../node/png.js'
 import { writeWhole } from '../node/write-file.js'
 import type { ResolvedPage } from '../resolve/page.js'
 import { addCommand } from './command.js'
 import { ExitCode, UsageError, type Io } from './io.js'
-import { findPage, findViewports, openSite, splitSite, type SiteOptions } from './site-argument.js'
+import { outOption, viewportOption } from './options.js'
+import { findPage, findViewports, openSite, type SiteOptions } from './site-argument.js'
 import { count, json } from './text.js'
 
 interface DrawOptions extends SiteOptions {
@@ -37,25 +38,26 @@ export function addDraw(program: Command, io: Io, done: (code: ExitCode) => void
     options: [
       new Option(
         '--format <format>',
-        'svg, png, html (the page written out), text (for the terminal), or json (the svg in a document); default by the ending of -o, else svg',
+        'html: the page itself; text: for the terminal; json: the svg in a document; default: by the ending of -o, else svg',
       ).choices(FORMATS),
-      new Option('--viewport <name>', 'at this viewport only; default all, side by side'),
-      new Option('-o, --out <file>', 'where to write; default standard output'),
-      new Option('--all', 'every page, into the folder named by -o'),
+      viewportOption('only at this viewport; default: all, side by side'),
+      outOption(),
+      new Option('--all', 'draw every page, into the folder of -o'),
     ],
-    run: (given, options) => {
-      const { words, site } = splitSite(given, options)
+    run: (words, options, site, io) => {
       const resolved = openSite(site, io)
       const viewports = findViewports(resolved.site.viewports, options.viewport)
       const format = formatOf(options)
+      if (options.all && words.length > 0)
+        throw new UsageError(`--all draws every page; is "${words[0]}" the site? then write --site ${words[0]}`)
       if (options.all) return drawAll([...resolved.pages()], viewports, format, options.out, io)
-      const [id, ...rest] = words
-      if (id === undefined || rest.length > 0)
-        throw new UsageError('name one page, or --all: wembra draw visit -o visit.svg')
+      const [id] = words
+      if (id === undefined)
+        throw new UsageError('missing <page>; name one, or draw --all: wembra draw visit -o visit.svg')
       const picture = drawPage(findPage(resolved, id), viewports, format, io)
       if (options.out !== undefined) writeWhole(options.out, picture)
       else if (typeof picture === 'string') io.out(picture)
-      else throw new UsageError('a PNG is no text; say where to write it: -o visit.png')
+      else throw new UsageError('a PNG cannot be printed; name a file for it: -o visit.png')
       return ExitCode.fine
     },
   })
@@ -70,7 +72,7 @@ function formatOf({ format, out }: DrawOptions): Format {
 function drawPage(page: ResolvedPage, viewports: readonly string[], format: Format, io: Io): string | Uint8Array {
   if (page.dormant)
     throw new UsageError(`the page "${page.id}" is dormant: its kind comes from an extension that is off`)
-  if (format === 'html') return `${writtenOut(page, viewports)}\n`
+  if (format === 'html') return `${htmlOf(page, viewports)}\n`
   if (format === 'text')
     return `${viewports.map((viewport) => drawTerminal(measurePage(page, viewport), io.columns)).join('\n\n')}\n`
   const svg = drawWireframe(viewports.map((viewport) => measurePage(page, viewport)))
@@ -78,12 +80,12 @@ function drawPage(page: ResolvedPage, viewports: readonly string[], format: Form
   return format === 'png' ? svgToPng(svg) : `${svg}\n`
 }
 
-/** Written out, a page is laid out by the browser at one width; its CSS holds the settings of one viewport. */
-function writtenOut(page: ResolvedPage, viewports: readonly string[]): string {
+/** As HTML a page is laid out by the browser; its CSS holds the settings of one viewport. */
+function htmlOf(page: ResolvedPage, viewports: readonly string[]): string {
   const [viewport, ...more] = viewports
   if (viewport === undefined || more.length > 0)
-    throw new UsageError(`a page is written out at one viewport: add --viewport ${viewport ?? 'desk'}`)
-  return writeOut(measurePage(page, viewport))
+    throw new UsageError(`an HTML page has one viewport: add --viewport ${viewport ?? 'desk'}`)
+  return renderHtml(measurePage(page, viewport))
 }
 
 function drawAll(
@@ -93,7 +95,7 @@ function drawAll(
   folder: string | undefined,
   io: Io,
 ): ExitCode {
-  if (folder === undefined) throw new UsageError('name a folder for the drawings: wembra draw --all -o drawings')
+  if (folder === undefined) throw new UsageError('name a folder to draw to: wembra draw --all -o drawings')
   const awake = pages.filter((page) => !page.dormant)
   for (const page of awake) {
     const file = join(folder, `${page.id.replaceAll('/', '-')}.${format === 'text' ? 'txt' : format}`)

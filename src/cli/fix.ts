@@ -8,14 +8,15 @@ import { undoPatch } from '../change/undo.js'
 import { fixDocument } from '../draw/documents.js'
 import { inspect } from '../inspect/inspect.js'
 import type { Finding } from '../inspect/rule.js'
+import { findRule } from '../inspect/rules/index.js'
 import type { Site } from '../model/site.js'
 import { writeTogether, writeWhole } from '../node/write-file.js'
 import { resolveSite, type ResolvedSite } from '../resolve/resolve-site.js'
-import { addCommand, choice } from './command.js'
+import { addCommand } from './command.js'
 import { ExitCode, UsageError, type Io } from './io.js'
-import { readClock, ruleNamed } from './options.js'
-import { findPage, openSite, splitSite, type SiteOptions } from './site-argument.js'
-import { refuseStdin, undoOption, undoText } from './take.js'
+import { formatOption, nowOption, numberOption, pageOption, readClock, ruleOption, undoOption } from './options.js'
+import { findPage, openSite, type SiteOptions } from './site-argument.js'
+import { refuseStdin, undoText } from './apply.js'
 import { count, json, paragraph, placeText, someOf } from './text.js'
 
 interface FixCliOptions extends SiteOptions {
@@ -25,11 +26,11 @@ interface FixCliOptions extends SiteOptions {
   readonly page?: readonly string[]
   readonly dryRun?: true
   readonly otherPages?: true
-  readonly choose?: string
+  readonly choose?: number
   readonly now?: string
 }
 
-/** `fix [site]`: repair it. */
+/** `fix [site]`: applies the fixes that are certain. */
 export function addFix(program: Command, io: Io, done: (code: ExitCode) => void): void {
   addCommand<FixCliOptions>(program, io, done, {
     name: 'fix',
@@ -40,17 +41,17 @@ export function addFix(program: Command, io: Io, done: (code: ExitCode) => void)
       'wembra fix --rule assign-tie --choose 1',
     ],
     options: [
-      choice('--format <format>', 'how to print', ['text', 'json'], 'text'),
-      new Option('--rule <rule...>', 'only findings of these rules'),
-      new Option('--page <page...>', 'only findings that hold on these pages'),
-      new Option('--dry-run', 'show what would be written, and write nothing'),
-      new Option('--other-pages', 'take fixes as well that change pages without the finding'),
+      formatOption(['text', 'json']),
+      ruleOption(),
+      pageOption('only conflicts on these pages'),
+      new Option('--dry-run', 'show what would be written, write nothing'),
+      new Option('--other-pages', 'apply fixes that change pages without the conflict, too'),
       undoOption(),
-      new Option('--choose <n>', 'where a person has to choose, take the nth choice (with --rule)'),
-      new Option('--now <date>', 'the day that years and countdowns are held against; default today'),
+      numberOption('--choose <n>', 'apply the nth choice where a person has to choose (with --rule)', 1),
+      nowOption(),
     ],
-    run: (words, options) => {
-      const resolved = openSite(splitSite(words, options).site, io)
+    run: (_words, options, site, io) => {
+      const resolved = openSite(site, io)
       refuseStdin(resolved.site)
       const now = readClock(options.now) ?? new Date()
       const result = fixSite(resolved, { ...readOptions(resolved, options), now })
@@ -74,13 +75,11 @@ export function addFix(program: Command, io: Io, done: (code: ExitCode) => void)
 }
 
 function readOptions(resolved: ResolvedSite, options: FixCliOptions) {
-  const choose = options.choose === undefined ? undefined : Number(options.choose)
-  if (choose !== undefined && (!Number.isInteger(choose) || choose < 1))
-    throw new UsageError(`--choose takes the number of a choice, from 1, not "${options.choose}"`)
+  const { choose } = options
   if (choose !== undefined && !options.rule)
-    throw new UsageError('--choose goes with --rule: say which findings you decide')
+    throw new UsageError('--choose needs --rule: name the rule whose conflicts you decide')
   return {
-    ...(options.rule && { rules: options.rule.map((id) => ruleNamed(id).id) }),
+    ...(options.rule && { rules: options.rule.map(findRule) }),
     ...(options.page && { pages: options.page.map((id) => findPage(resolved, id).id) }),
     ...(options.otherPages && { otherPages: true }),
     ...(choose !== undefined && { choose }),
@@ -150,7 +149,7 @@ interface FixReport extends WrittenFixes {
 }
 
 function fixText({ written, refused, left, diffs, dryRun, after }: FixReport, io: Io): string {
-  const { colours: c, columns } = io
+  const { colors: c, columns } = io
   const paintLine = (line: string): string =>
     line.startsWith('+')
       ? c.green(line)
@@ -175,7 +174,7 @@ function fixText({ written, refused, left, diffs, dryRun, after }: FixReport, io
     [
       ...diffs.map((diff) => diff.trimEnd().split('\n').map(paintLine).join('\n')),
       ...(done.length + not.length > 0 ? [[...done, ...not].join('\n')] : []),
-      ...(rest.length > 0 ? [c.bold('What is left needs a person’s decision:'), ...rest] : []),
+      ...(rest.length > 0 ? [c.bold('Left for you to decide:'), ...rest] : []),
       `${count(written.length, 'fix')} ${verb}, ${count(left.length, 'finding')} left on ${count(after.pageIds.length, 'page')}`,
     ].join('\n\n') + '\n'
   )

@@ -2,55 +2,62 @@ import { Option, type Command } from 'commander'
 import { groupPages, type Groups } from '../change/groups.js'
 import { groupsDocument } from '../draw/documents.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
-import { addCommand, choice } from './command.js'
+import { addCommand } from './command.js'
 import { ExitCode, UsageError, type Io } from './io.js'
-import { openSite, splitSite, type SiteOptions } from './site-argument.js'
-import { takePatch, undoOption, type TakeOptions } from './take.js'
+import { formatOption, undoOption } from './options.js'
+import { openSite, type SiteOptions } from './site-argument.js'
+import { applyPatchToFiles, type ApplyOptions } from './apply.js'
 import { count, json, paragraph, someOf } from './text.js'
 
 interface GroupsOptions extends SiteOptions {
   readonly undo?: string
   readonly format: 'text' | 'json'
-  readonly take?: string
+  readonly apply?: string
 }
 
 /** `groups [site]`: which pages are really the same? */
 export function addGroups(program: Command, io: Io, done: (code: ExitCode) => void): void {
   addCommand<GroupsOptions>(program, io, done, {
     name: 'groups',
-    examples: ['wembra groups', 'wembra groups --take all', 'wembra groups --format json'],
+    examples: ['wembra groups', 'wembra groups --apply all', 'wembra groups --format json'],
     options: [
-      choice('--format <format>', 'how to print', ['text', 'json'], 'text'),
-      new Option('--take <n>', 'write the first n proposals into the files, or all of them'),
+      formatOption(['text', 'json']),
+      new Option('--apply <n>', 'write the first n proposals to the files; all: all of them'),
       undoOption(),
     ],
-    run: (given, options) => {
-      const { words, site } = splitSite(given, options)
-      if (words.length > 0) throw new UsageError(`"${words.join(' ')}" is no site file`)
+    run: (_words, options, site, io) => {
       const resolved = openSite(site, io)
       const groups = groupPages(resolved)
-      if (options.take !== undefined) return take(resolved, groups, options.take, options, io)
+      if (options.apply !== undefined) return applyProposals(resolved, groups, options.apply, options, io)
       io.out(options.format === 'json' ? json(groupsDocument(groups)) : groupsText(groups, io))
       return ExitCode.fine
     },
   })
 }
 
-/** Proposals stand on each other, so the first n are taken together. */
-function take(resolved: ResolvedSite, { proposals }: Groups, text: string, options: TakeOptions, io: Io): ExitCode {
+/** Proposals build on each other, so the first n are applied together. */
+function applyProposals(
+  resolved: ResolvedSite,
+  { proposals }: Groups,
+  text: string,
+  options: ApplyOptions,
+  io: Io,
+): ExitCode {
   const n = text === 'all' ? proposals.length : Number(text)
   if (!Number.isInteger(n) || n < 1 || n > proposals.length)
     throw new UsageError(
-      `--take takes 1 to ${proposals.length}, or all; there ${proposals.length === 0 ? 'are no proposals' : 'is no ' + text}`,
+      proposals.length === 0
+        ? 'there are no proposals to apply'
+        : `--apply expects a number from 1 to ${proposals.length}, or all, not "${text}"`,
     )
   const patch = proposals.slice(0, n).flatMap((proposal) => proposal.patch)
-  return takePatch(resolved.site, patch, `${count(n, 'proposal')}, every page as it was`, options, io)
+  return applyPatchToFiles(resolved.site, patch, `${count(n, 'proposal')}; no page changes`, options, io)
 }
 
 const PAGES_NAMED = 6
 
 function groupsText({ groups, proposals, alike, fewest, used }: Groups, io: Io): string {
-  const { colours: c, columns } = io
+  const { colors: c, columns } = io
   const blocks = groups.map((group, n) => {
     const near = group.nearest
     const distance = near ? `; differs from group ${near.group + 1} in ${someOf(near.differ, 4)}` : ''
@@ -65,13 +72,13 @@ function groupsText({ groups, proposals, alike, fewest, used }: Groups, io: Io):
   return (
     [
       ...blocks,
-      ...(offered.length > 0 ? [`${c.bold('Every page stays as it is with')}\n${offered.join('\n')}`] : []),
+      ...(offered.length > 0 ? [`${c.bold('Proposals that change no page')}\n${offered.join('\n')}`] : []),
       ...(alike.length > 0
         ? [
-            `${c.bold('Templates that differ in settings alone, which other layers could say')}\n${alike.map((ids) => paragraph(ids.join(', '), columns)).join('\n')}`,
+            `${c.bold('Templates that differ only in settings, which other layers could set')}\n${alike.map((ids) => paragraph(ids.join(', '), columns)).join('\n')}`,
           ]
         : []),
-      `${count(groups.length, 'group')}; ${count(used, 'template')} in use, ${fewest} would serve: one for each arrangement and ground`,
+      `${count(groups.length, 'group')}; ${count(used, 'template')} in use, ${fewest} are enough: one for each arrange list and builder`,
     ].join('\n\n') + '\n'
   )
 }

@@ -9,7 +9,7 @@ export interface Io {
   readonly readStdin: () => string
   /** Columns of the terminal. */
   readonly columns: number
-  readonly colours: ReturnType<typeof pc.createColors>
+  readonly colors: ReturnType<typeof pc.createColors>
   /** Shows how far long work is, where somebody watches; nothing is shown for work of few steps. */
   readonly progress?: (what: string, steps: number, fewSteps?: number) => Progress
 }
@@ -31,25 +31,27 @@ export class UsageError extends WembraError {
 const DEFAULT_COLUMNS = 100
 /** Work of fewer steps is done before a bar could be read. */
 const FEW_STEPS = 500
-const NO_PROGRESS: Progress = { update: () => undefined, stop: () => undefined }
+export const NO_PROGRESS: Progress = { update: () => undefined, stop: () => undefined }
 
 function terminalProgress(what: string, steps: number, fewSteps = FEW_STEPS): Progress {
   if (!process.stderr.isTTY || steps < fewSteps) return NO_PROGRESS
   const format = `{bar} {value} of {total} ${what}, {eta_formatted} left`
-  const bar = new SingleBar({ format, stream: process.stderr, clearOnComplete: true }, Presets.shades_classic)
+  // Ctrl+C ends the process at once, in the middle of work: the terminal is left as it was all the time.
+  const options = { format, stream: process.stderr, clearOnComplete: true, linewrap: true, gracefulExit: false }
+  const bar = new SingleBar(options, Presets.shades_classic)
   bar.start(steps, 0)
   return { update: (done) => bar.update(done), stop: () => bar.stop() }
 }
 
-/** The real terminal. Colour only where there is one, and never with NO_COLOR. */
+/** The real terminal. Color only where there is one, and never with NO_COLOR. */
 export function processIo(readStdin: () => string): Io {
-  const colourful = process.stdout.isTTY && !process.env['NO_COLOR'] && process.env['TERM'] !== 'dumb'
+  const colorful = process.stdout.isTTY && !process.env['NO_COLOR'] && process.env['TERM'] !== 'dumb'
   return {
     out: (text) => void process.stdout.write(text),
     err: (text) => void process.stderr.write(text),
     readStdin,
     columns: process.stdout.columns ?? (Number(process.env['COLUMNS']) || DEFAULT_COLUMNS),
     progress: terminalProgress,
-    colours: pc.createColors(Boolean(colourful || process.env['FORCE_COLOR'])),
+    colors: pc.createColors(Boolean(colorful || process.env['FORCE_COLOR'])),
   }
 }

@@ -9,12 +9,12 @@ import { writeWhole } from '../node/write-file.js'
 import { findDrift, type DriftFinding, type DriftReport } from '../reality/drift.js'
 import { measuredHeights, type MeasuredSurround } from '../reality/measured.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
-import { addCommand, choice } from './command.js'
+import { addCommand } from './command.js'
 import { crawl, crawlOptions, type CrawlOptions, type Seen } from './crawl.js'
 import { ExitCode, UsageError, type Io } from './io.js'
-import { readClock } from './options.js'
-import { findViewports, openSite, splitSite, type SiteOptions } from './site-argument.js'
-import { refuseStdin, takePatch, undoOption } from './take.js'
+import { failOnOption, formatOption, nowOption, outOption, readClock, undoOption, viewportOption } from './options.js'
+import { findViewports, openSite, type SiteOptions } from './site-argument.js'
+import { applyPatchToFiles, refuseStdin } from './apply.js'
 import { count, json, paragraph, placeText, someOf } from './text.js'
 import { VERSION } from './version.js'
 import { USUAL_VIEWPORTS } from './viewports.js'
@@ -25,14 +25,14 @@ interface ObserveCliOptions extends SiteOptions, CrawlOptions {
   readonly format: (typeof FORMATS)[number]
   readonly viewport?: string
   readonly everyPage?: true
-  readonly writeMeasured?: true
+  readonly apply?: true
   readonly undo?: string
   readonly failOn: Severity
   readonly out?: string
   readonly now?: string
 }
 
-/** `observe <address …>`: does the real page agree? */
+/** `observe <address…> [site]`: do the real pages agree? */
 export function addObserve(program: Command, io: Io, done: (code: ExitCode) => void): void {
   addCommand<ObserveCliOptions>(program, io, done, {
     name: 'observe',
@@ -42,25 +42,24 @@ export function addObserve(program: Command, io: Io, done: (code: ExitCode) => v
       'wembra observe build/ quillmere.site.yaml',
       'wembra observe https://quillmere.example/sitemap.xml --browser --save seen.ndjson --resume',
       'wembra observe seen.ndjson --format sarif -o drift.sarif',
-      'wembra observe seen.ndjson --write-measured',
+      'wembra observe seen.ndjson --apply',
     ],
     options: [
-      choice('--format <format>', 'how to print; ndjson: the observations themselves', FORMATS, 'text'),
-      new Option('-o, --out <file>', 'where to write; default standard output'),
-      new Option('--viewport <name>', 'only at this viewport'),
-      new Option('--every-page', 'every published page of the site file, at the address given'),
+      formatOption(FORMATS, 'how to print; ndjson: the observations themselves'),
+      outOption(),
+      viewportOption(),
+      new Option('--every-page', 'observe every published page of the site file, at the address given'),
       ...crawlOptions(),
-      new Option('--write-measured', 'write measured heights of headers and footers into the site file'),
+      new Option('--apply', 'write the measured heights of headers and footers to the site file'),
       undoOption(),
-      choice('--fail-on <severity>', 'exit 1 when a drift of this severity or worse is found', SEVERITIES, 'warning'),
-      new Option('--now <date>', 'the day that the site is worked out for; default today'),
+      failOnOption('warning'),
+      nowOption(),
     ],
-    run: async (words, options) => {
-      const { words: targets, site } = splitSite(words, options)
+    run: async (targets, options, site, io) => {
       const resolved = isThere(site) ? openSite(site, io) : undefined
-      if (!resolved && (options.everyPage || options.writeMeasured))
-        throw new UsageError('--every-page and --write-measured need a site file; name one')
-      if (resolved && options.writeMeasured) refuseStdin(resolved.site)
+      if (!resolved && (options.everyPage || options.apply))
+        throw new UsageError('--every-page and --apply need a site file; name one')
+      if (resolved && options.apply) refuseStdin(resolved.site)
       const seen = await crawl(targets, options, contextOf(resolved, options), io)
       if (options.format === 'ndjson' || !resolved) {
         write(options, io, seen.map((each) => `${JSON.stringify(each)}\n`).join(''))
@@ -69,7 +68,7 @@ export function addObserve(program: Command, io: Io, done: (code: ExitCode) => v
       const report = findDrift(resolved, seen, readClock(options.now) ?? new Date())
       const measured = measuredHeights(resolved, seen)
       write(options, io, print(resolved, seen, report, measured.surrounds, options, io))
-      if (options.writeMeasured) return takePatch(resolved.site, measured.patch, 'measured heights', options, io)
+      if (options.apply) return applyPatchToFiles(resolved.site, measured.patch, 'measured heights', options, io)
       const worst = SEVERITIES.indexOf(options.failOn)
       return report.findings.some((f) => SEVERITIES.indexOf(f.severity) <= worst) ? ExitCode.findings : ExitCode.fine
     },
@@ -131,7 +130,7 @@ const LINES_NAMED = 8
 
 /** What drifted, by cause; then what could not be compared. */
 function driftText(report: DriftReport, seen: readonly Seen[], measured: readonly MeasuredSurround[], io: Io): string {
-  const { colours: c, columns } = io
+  const { colors: c, columns } = io
   const { findings, compared, unseen, strange, estimates } = report
   const paint = { error: c.red, warning: c.yellow, note: c.cyan }
   const blocks = findings.map((f) =>
@@ -178,7 +177,7 @@ function driftText(report: DriftReport, seen: readonly Seen[], measured: readonl
     ),
     ...list('Not in the site file:', strange),
     ...list(
-      'Measured otherwise than worked out (--write-measured writes it down):',
+      'Heights that differ from the site file (--apply writes them):',
       measured.map(
         ({ id, heights, pages, of }) =>
           `${id}: ${Object.entries(heights)
@@ -186,7 +185,7 @@ function driftText(report: DriftReport, seen: readonly Seen[], measured: readonl
             .join(', ')} on ${pages} of ${of} pages`,
       ),
     ),
-    ...list('Only estimated, and seen otherwise (a height would settle it):', [...guessed]),
+    ...list('Estimated only, and different on the real page (a height would settle it):', [...guessed]),
     verdict,
   ].join('\n\n')}\n`
 }

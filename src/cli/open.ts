@@ -5,7 +5,8 @@ import { findSite } from '../node/load-site.js'
 import { serveSite } from '../node/serve-site.js'
 import { addCommand } from './command.js'
 import { ExitCode, UsageError, type Io } from './io.js'
-import { openSite, splitSite, type SiteOptions } from './site-argument.js'
+import { formatOption } from './options.js'
+import { openSite, type SiteOptions } from './site-argument.js'
 import { json } from './text.js'
 
 interface OpenOptions extends SiteOptions {
@@ -22,21 +23,23 @@ export function addOpen(program: Command, io: Io, done: (code: ExitCode) => void
     name: 'open',
     examples: ['wembra open', 'wembra open quillmere.site.yaml --port 4000'],
     options: [
-      new Option('--port <port>', 'the local port; 0 for any that is free').default('0'),
-      new Option('--format <format>', 'how to tell the address').choices(['text', 'json']).default('text'),
+      new Option('--port <port>', 'local port; default: one that is free').default('0', 'any'),
+      formatOption(['text', 'json'], 'how to print the address'),
     ],
-    run: async (given, options) => {
-      const { words, site } = splitSite(given, options)
-      if (words.length > 0) throw new UsageError(`"${words.join(' ')}" is no site file`)
-      if (site === '-') throw new UsageError('name a file: what is piped in cannot be saved')
+    run: async (_words, options, site, io) => {
+      if (site === '-') throw new UsageError('standard input cannot be saved; name a file')
       const port = Number(options.port)
-      if (!Number.isInteger(port) || port < 0 || port > 65_535) throw new UsageError(`"${options.port}" is no port`)
-      if (!existsSync(APP)) throw new UsageError('the workbench is not built; run: npm run build:workbench')
-      openSite(site, io) // what is wrong with it is told here, with places
+      if (!Number.isInteger(port) || port < 0 || port > 65_535)
+        throw new UsageError(`"${options.port}" is not a port; expected 0 to 65535`)
+      if (!existsSync(APP))
+        throw new UsageError(
+          'the app is not part of this copy of wembra; in its repository, `npm run build:workbench` builds it',
+        )
+      openSite(site, io) // errors in it are reported here, with places
       const file = statSync(site).isDirectory() ? findSite(site) : site
       const served = await serveSite(file, APP, port).catch((error: NodeJS.ErrnoException) => {
         if (error.code !== 'EADDRINUSE') throw error
-        throw new UsageError(`port ${port} is taken; choose another, or leave --port away`)
+        throw new UsageError(`port ${port} is in use; choose another, or leave --port out`)
       })
       io.out(
         options.format === 'json'

@@ -1,10 +1,11 @@
-import { Option, type Command } from 'commander'
+import type { Command } from 'commander'
 import { packTemplates } from '../change/pack.js'
 import { PACK_SECTIONS, type Pack } from '../change/pack-format.js'
 import { writeWhole } from '../node/write-file.js'
-import { addCommand, choice } from './command.js'
-import { ExitCode, UsageError, type Io } from './io.js'
-import { openSite, splitSite, type SiteOptions } from './site-argument.js'
+import { addCommand } from './command.js'
+import { ExitCode, type Io } from './io.js'
+import { formatOption, outOption } from './options.js'
+import { openSite, type SiteOptions } from './site-argument.js'
 import { columnsOf, count, json } from './text.js'
 
 interface PackOptions extends SiteOptions {
@@ -17,13 +18,8 @@ export function addPack(program: Command, io: Io, done: (code: ExitCode) => void
   addCommand<PackOptions>(program, io, done, {
     name: 'pack',
     examples: ['wembra pack campaign -o campaign.pack.json', 'wembra unpack campaign.pack.json other.site.yaml'],
-    options: [
-      choice('--format <format>', 'a pack is JSON', ['json'], 'json'),
-      new Option('-o, --out <file>', 'where to write; default standard output'),
-    ],
-    run: (given, options) => {
-      const { words, site } = splitSite(given, options)
-      if (words.length === 0) throw new UsageError('name the templates: wembra pack campaign -o campaign.pack.json')
+    options: [formatOption(['json']), outOption()],
+    run: (words, options, site, io) => {
       const pack = packTemplates(openSite(site, io).site, words)
       if (options.out === undefined) io.out(json(pack))
       else {
@@ -35,7 +31,7 @@ export function addPack(program: Command, io: Io, done: (code: ExitCode) => void
   })
 }
 
-function packText({ entries, files }: Pack, out: string, { colours: c }: Io): string {
+function packText({ entries, files }: Pack, out: string, { colors: c }: Io): string {
   const bySection = [...PACK_SECTIONS].reverse()
   const rows = bySection.flatMap((section) =>
     entries.flatMap((entry) => (entry.section === section ? [[`${section}/${entry.id}`, c.dim(entry.because)]] : [])),

@@ -3,9 +3,10 @@ import { siteJsonSchema } from '../model/json-schema.js'
 import { packJsonSchema } from '../change/pack-format.js'
 import { mappingJsonSchema } from '../reality/mapping.js'
 import { observationJsonSchema } from '../reality/observation.js'
-import type { JsonObject } from '../model/json.js'
-import { addCommand, choice } from './command.js'
+import { own, type JsonObject } from '../model/json.js'
+import { addCommand } from './command.js'
 import { ExitCode, UsageError, type Io } from './io.js'
+import { formatOption } from './options.js'
 import type { SiteOptions } from './site-argument.js'
 import { json } from './text.js'
 
@@ -29,13 +30,10 @@ export function addSchema(program: Command, io: Io, done: (code: ExitCode) => vo
       'wembra schema pack > pack.schema.json',
       '# then begin a site file with: # yaml-language-server: $schema=./site.schema.json',
     ],
-    options: [
-      choice('--format <format>', 'text is the schema itself, json a document around it', ['text', 'json'], 'text'),
-    ],
-    run: (words, { format }) => {
-      const [what = 'site', ...more] = words
-      const make = SCHEMAS[what]
-      if (!make || more.length > 0) throw new UsageError(`there are schemas of: ${Object.keys(SCHEMAS).join(', ')}`)
+    options: [formatOption(['text', 'json'], 'text: the schema itself; json: a document around it')],
+    run: ([what = 'site'], { format }, _site, io) => {
+      const make = own(SCHEMAS, what)
+      if (!make) throw new UsageError(`unknown schema "${what}"; there are: ${Object.keys(SCHEMAS).join(', ')}`)
       const schema = make()
       io.out(json(format === 'json' ? { wembra: 1, report: 'schema', schema } : schema))
       return ExitCode.fine

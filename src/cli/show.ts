@@ -2,14 +2,15 @@ import type { Command } from 'commander'
 import { ledgerDocument, pageDocument, type BoxLedger } from '../draw/documents.js'
 import { facetsInPx } from '../measure/facets.js'
 import { measurePage, type PageMeasure } from '../measure/page.js'
-import { FACET_NAMES } from '../model/facets.js'
+import { FACET_NAMES, pathOf } from '../model/facets.js'
 import type { Json } from '../model/json.js'
 import type { ResolvedPage } from '../resolve/page.js'
-import { addCommand, choice } from './command.js'
+import { addCommand } from './command.js'
 import { Option } from 'commander'
 import { ExitCode, UsageError, type Io } from './io.js'
-import { findPage, findViewports, openSite, splitSite, type SiteOptions } from './site-argument.js'
-import { didYouMean } from '../model/did-you-mean.js'
+import { formatOption, viewportOption } from './options.js'
+import { findPage, findViewports, openSite, type SiteOptions } from './site-argument.js'
+import { UnknownNameError } from '../model/unknown-name.js'
 import { columnsOf, json, placeText, plain } from './text.js'
 
 interface ShowOptions extends SiteOptions {
@@ -18,7 +19,7 @@ interface ShowOptions extends SiteOptions {
   readonly ledger?: string
 }
 
-/** `show <page> [site]`: what does this page get, and where do its boxes stand? */
+/** `show <page> [site]`: what does this page get, and where are its boxes? */
 export function addShow(program: Command, io: Io, done: (code: ExitCode) => void): void {
   addCommand<ShowOptions>(program, io, done, {
     name: 'show',
@@ -29,14 +30,12 @@ export function addShow(program: Command, io: Io, done: (code: ExitCode) => void
       'wembra show visit --format json',
     ],
     options: [
-      choice('--format <format>', 'how to print', ['text', 'json'], 'text'),
-      new Option('--viewport <name>', 'at this viewport only; default all'),
-      new Option('--ledger <box>', 'how a box came to stand where it does: each px with the setting that gave it'),
+      formatOption(['text', 'json']),
+      viewportOption(),
+      new Option('--ledger <box>', 'explain where a box is: each px with the setting that gives it'),
     ],
-    run: (given, options) => {
-      const { words, site } = splitSite(given, options)
-      const [id, ...rest] = words
-      if (id === undefined || rest.length > 0) throw new UsageError('name one page: wembra show visit')
+    run: (words, options, site, io) => {
+      const [id = ''] = words
       const resolved = openSite(site, io)
       const page = findPage(resolved, id)
       const viewports = findViewports(resolved.site.viewports, options.viewport)
@@ -54,16 +53,16 @@ function ledgerOf(page: ResolvedPage, viewport: string, id: string): BoxLedger {
   const measure = measurePage(page, viewport)
   const box = measure.box(id)
   if (box) return { viewport, box }
-  const known = measure.boxes.map((b) => b.id)
-  const meant = didYouMean(id, known)
-  throw new UsageError(
-    `there is no box "${id}" at ${viewport}${meant ? `; did you mean "${meant}"?` : `; there are: ${known.join(', ')}`}`,
+  throw new UnknownNameError(
+    'box',
+    id,
+    measure.boxes.map((b) => b.id),
   )
 }
 
 /** Every step down to a box, with the place that gave it, and their sum. */
 function ledgersText(page: ResolvedPage, ledgers: readonly BoxLedger[], io: Io): string {
-  const { colours: c } = io
+  const { colors: c } = io
   const blocks = ledgers.map(({ viewport, box }) => {
     const steps = box.ledger.map(({ px, because, pointer }) => [
       `${plain(px)} px`,
@@ -77,7 +76,7 @@ function ledgersText(page: ResolvedPage, ledgers: readonly BoxLedger[], io: Io):
 }
 
 function showText(page: ResolvedPage, viewports: readonly string[], io: Io): string {
-  const { colours: c } = io
+  const { colors: c } = io
   const { template } = page.choice
   const headline = `${c.bold(page.data.title)}  ${page.facts.path}  ${page.facts.kind}`
   if (page.dormant) return `${headline}\n\nThis page is dormant: its kind comes from an extension that is off.\n`
@@ -88,13 +87,13 @@ function showText(page: ResolvedPage, viewports: readonly string[], io: Io): str
 
 /** Every property that has a value, at each viewport, with who decided it at the first. */
 function facetsText(measures: readonly PageMeasure[], io: Io): string {
-  const { colours: c } = io
+  const { colors: c } = io
   const facets = measures.map(facetsInPx)
   const rows = FACET_NAMES.flatMap((facet) =>
     Object.keys(facets[0]?.[facet] ?? {}).flatMap((property) => {
       const values = facets.map((f) => f[facet]?.[property] as Json)
       if (values.every((v) => v === null)) return []
-      const chain = measures[0]?.view.decider(property === 'items' ? `${facet}.items` : `${facet}.${property}`)
+      const chain = measures[0]?.view.decider(pathOf(facet, property))
       const who = chain ? chain.layer : ''
       return [[`${facet}.${property}`, ...values.map(plain), who]]
     }),
@@ -108,7 +107,7 @@ function facetsText(measures: readonly PageMeasure[], io: Io): string {
 
 /** Every box, from the top, at each viewport: y and size in px. */
 function boxesText(measures: readonly PageMeasure[], io: Io): string {
-  const { colours: c } = io
+  const { colors: c } = io
   const ids = [...new Set(measures.flatMap((m) => m.boxes.map((b) => b.id)))]
   const px = (n: number): string => String(Math.round(n * 10) / 10)
   const rows = ids.map((id) => [

@@ -1,12 +1,13 @@
-import { Option, type Command } from 'commander'
+import type { Command } from 'commander'
 import { stringify } from 'csv-stringify/sync'
 import { tableDocument } from '../draw/documents.js'
 import { facetsInPx } from '../measure/facets.js'
 import { measurePage } from '../measure/page.js'
 import type { ResolvedPage } from '../resolve/page.js'
-import { addCommand, choice } from './command.js'
-import { ExitCode, UsageError, type Io } from './io.js'
-import { findViewports, openSite, splitSite, type SiteOptions } from './site-argument.js'
+import { addCommand } from './command.js'
+import { ExitCode, type Io } from './io.js'
+import { formatOption, listOption, viewportOption, whereOption } from './options.js'
+import { findViewports, openSite, type SiteOptions } from './site-argument.js'
 import { propertyNamed } from './property.js'
 import { columnsOf, count, json, plain } from './text.js'
 import { pagesWhere } from './where.js'
@@ -17,7 +18,7 @@ interface TableOptions extends SiteOptions {
   readonly format: 'text' | 'csv' | 'json'
   readonly viewport?: string
   readonly where?: readonly string[]
-  readonly columns?: string
+  readonly columns?: readonly string[]
 }
 
 /** `table [site]`: all pages by facet. */
@@ -31,19 +32,16 @@ export function addTable(program: Command, io: Io, done: (code: ExitCode) => voi
       'wembra table --format csv > pages.csv',
     ],
     options: [
-      choice('--format <format>', 'how to print', ['text', 'csv', 'json'], 'text'),
-      new Option('--viewport <name>', 'at this viewport; default the first in text, all in CSV and JSON'),
-      new Option('--where <selector...>', 'only these pages: kind=article,tag=meteors; several mean any of them'),
-      new Option('--columns <names>', 'these properties only, with commas between: template,header.position'),
+      formatOption(['text', 'csv', 'json']),
+      viewportOption('only at this viewport; default: the first in text, all in CSV and JSON'),
+      whereOption(),
+      listOption('--columns <property>', 'only these properties: template,header.position'),
     ],
-    run: (given, options) => {
-      const { words, site } = splitSite(given, options)
-      if (words.length > 0)
-        throw new UsageError(`"${words.join(' ')}" is no site file; a site ends in .yaml, .yml or .json`)
+    run: (_words, options, site, io) => {
       const resolved = openSite(site, io)
       const viewports = findViewports(resolved.site.viewports, options.viewport)
       const pages = pagesWhere(resolved, options.where)
-      const columns = options.columns?.split(',').map((name) => propertyNamed(name.trim()))
+      const columns = options.columns?.map(propertyNamed)
       io.out(FORMATS[options.format]({ pages, viewports, columns }, io))
       return ExitCode.fine
     },
@@ -66,7 +64,7 @@ const HEAD = ['page', 'template', 'header', 'footer', 'title', 'sidebar', 'width
 
 function tableText({ pages, viewports, columns }: Asked, io: Io): string {
   const [viewport = ''] = viewports
-  const c = io.colours
+  const c = io.colors
   const head = columns ? ['page', ...columns] : HEAD
   const rows = pages.map((page) => (columns ? propertyRow(page, viewport, columns) : tableRow(page, viewport)))
   const table =
@@ -75,7 +73,7 @@ function tableText({ pages, viewports, columns }: Asked, io: Io): string {
           rows,
           head.map((text) => c.dim(text)),
         )
-      : 'no page is meant by this'
+      : 'No page matches.'
   return `${table}\n${c.dim(`${count(pages.length, 'page')} at ${viewport}; lengths in px`)}\n`
 }
 

@@ -61,7 +61,5 @@ export function someOf(names: readonly string[], most: number): string {
   return `${names.slice(0, most).join(', ')} and ${names.length - most} more`
 }
 
-/** A number of things: `1 fix`, `2 fixes`. */
-export const count = (n: number, one: string, many = `${one}${/(s|x|ch|sh)$/.test(one) ? 'es' : 's'}`): string =>
-  `${n} ${new Intl.PluralRules('en').select(n) === 'one' ? one : many}`
+export { countOf as count } from '../draw/count.js'
 export const json = (document: unknown): string => `${JSON.stringify(document, null, 2)}\n`

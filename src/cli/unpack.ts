@@ -12,13 +12,14 @@ import {
 import { unpackingDocument } from '../draw/documents.js'
 import { changeInWords, groupHeadline } from '../draw/diff-words.js'
 import { SiteError } from '../model/problem.js'
+import { whyUnreadable } from '../node/why-unreadable.js'
 import { writeTogether, writeWhole } from '../node/write-file.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
-import { addCommand, choice } from './command.js'
+import { addCommand } from './command.js'
 import { ExitCode, UsageError, type Io } from './io.js'
-import { readClock } from './options.js'
-import { openSite, splitSite, type SiteOptions } from './site-argument.js'
-import { refuseStdin, undoOption, undoText } from './take.js'
+import { formatOption, listOption, nowOption, readClock, undoOption } from './options.js'
+import { openSite, type SiteOptions } from './site-argument.js'
+import { refuseStdin, undoText } from './apply.js'
 import { columnsOf, count, json, paragraph, someOf } from './text.js'
 
 interface UnpackCliOptions extends SiteOptions {
@@ -28,46 +29,47 @@ interface UnpackCliOptions extends SiteOptions {
   readonly rename?: readonly string[]
   readonly onCollision?: CollisionChoice
   readonly viewport?: readonly string[]
-  readonly write?: true
+  readonly apply?: true
   readonly undo?: string
   readonly now?: string
 }
 
-/** `unpack <file> [site]`: take a pack into this site. */
+/** `unpack <file> [site]`: add a pack to this site. */
 export function addUnpack(program: Command, io: Io, done: (code: ExitCode) => void): void {
   addCommand<UnpackCliOptions>(program, io, done, {
     name: 'unpack',
     examples: [
       'wembra unpack campaign.pack.json',
-      'wembra unpack campaign.pack.json --on-collision keep --write',
+      'wembra unpack campaign.pack.json --on-collision keep --apply',
       'wembra unpack campaign.pack.json --replace assets/mark --rename surrounds/main-header=their-header',
-      'wembra unpack campaign.pack.json --viewport desk=wide phone=small',
+      'wembra unpack campaign.pack.json --viewport desk=wide,phone=small',
     ],
     options: [
-      choice('--format <format>', 'how to print', ['text', 'json'], 'text'),
-      new Option('--keep <thing...>', "where names collide, keep this site's: surrounds/main-header"),
-      new Option('--replace <thing...>', "take the pack's in its place"),
-      new Option('--rename <thing...>', "take the pack's as well, under another name: assets/mark=their-mark"),
-      new Option('--on-collision <choice>', 'for all other collisions').choices(['keep', 'replace', 'rename']),
-      new Option('--viewport <name...>', "this site's name for a viewport of the pack: phone=small"),
-      new Option('--write', 'write it into the files'),
+      formatOption(['text', 'json']),
+      listOption('--keep <thing>', "where names collide, keep this site's: surrounds/main-header"),
+      listOption('--replace <thing>', "where names collide, use the pack's in its place"),
+      listOption('--rename <thing>', "add the pack's under another name: assets/mark=their-mark"),
+      new Option('--on-collision <choice>', 'what to do where names collide otherwise').choices([
+        'keep',
+        'replace',
+        'rename',
+      ]),
+      listOption('--viewport <name>', "this site's name for a viewport of the pack: phone=small"),
+      new Option('--apply', 'write it to the files'),
       undoOption(),
-      new Option('--now <date>', 'the day that years and countdowns are held against; default today'),
+      nowOption(),
     ],
-    run: ([file, ...rest], options) => {
-      if (file === undefined) throw new UsageError('name the pack: wembra unpack campaign.pack.json')
-      const { words, site } = splitSite(rest, options)
-      if (words.length > 0) throw new UsageError(`"${words.join(' ')}" is no site file`)
+    run: ([file = ''], options, site, io) => {
       const pack = readPackFile(file)
       const resolved = openSite(site, io)
       const unpacking = plan(resolved, pack, options)
       const undo = undoPatch(resolved.site, unpacking.patch)
-      if (options.write) write(resolved, unpacking)
-      if (options.write && options.undo !== undefined) writeWhole(options.undo, json(undo))
-      if (options.format === 'json') io.out(json(unpackingDocument(unpacking, options.write ?? false, undo)))
+      if (options.apply) write(resolved, unpacking)
+      if (options.apply && options.undo !== undefined) writeWhole(options.undo, json(undo))
+      if (options.format === 'json') io.out(json(unpackingDocument(unpacking, options.apply ?? false, undo)))
       else {
         io.out(unpackText(pack, unpacking, options, io))
-        if (options.write) io.out(`\n${undoText(undo, options, io)}`)
+        if (options.apply) io.out(`\n${undoText(undo, options, io)}`)
       }
       return unpacking.isReady ? ExitCode.fine : ExitCode.findings
     },
@@ -78,8 +80,8 @@ function readPackFile(file: string): Pack {
   let text: string
   try {
     text = readFileSync(file, 'utf8')
-  } catch {
-    const message = 'there is no such file; a pack is made by `wembra pack`'
+  } catch (error) {
+    const message = `${whyUnreadable(error)}; \`wembra pack\` writes a pack`
     throw new SiteError([{ file, line: 1, column: 1, code: 'unreadable', message }])
   }
   return readPack(text, file)
@@ -87,17 +89,12 @@ function readPackFile(file: string): Pack {
 
 function plan(resolved: ResolvedSite, pack: Pack, options: UnpackCliOptions): Unpacking {
   const now = readClock(options.now)
-  try {
-    return unpackInto(resolved, pack, {
-      choices: choicesOf(options),
-      viewports: Object.fromEntries((options.viewport ?? []).map((pair) => twoNames(pair, '--viewport phone=small'))),
-      ...(options.onCollision && { otherwise: options.onCollision }),
-      ...(now && { now }),
-    })
-  } catch (error) {
-    if (error instanceof RangeError) throw new UsageError(error.message)
-    throw error
-  }
+  return unpackInto(resolved, pack, {
+    choices: choicesOf(options),
+    viewports: Object.fromEntries((options.viewport ?? []).map((pair) => twoNames(pair, '--viewport phone=small'))),
+    ...(options.onCollision && { otherwise: options.onCollision }),
+    ...(now && { now }),
+  })
 }
 
 function choicesOf({ keep = [], replace = [], rename = [] }: UnpackCliOptions): NonNullable<UnpackOptions['choices']> {
@@ -120,14 +117,14 @@ function twoNames(pair: string, example: string): [string, string] {
 
 function write({ site }: ResolvedSite, unpacking: Unpacking): void {
   refuseStdin(site)
-  if (!unpacking.isReady) throw new UsageError('something is still open: run it without --write, and choose')
+  if (!unpacking.isReady) throw new UsageError('some names collide: run it without --apply to see them, then choose')
   writeTogether(new Map<string, string | Uint8Array>([...unpacking.pictures, ...unpacking.texts]))
 }
 
 const PAGES_NAMED = 8
 
-function unpackText(pack: Pack, unpacking: Unpacking, { write: isWritten }: UnpackCliOptions, io: Io): string {
-  const { colours: c, columns } = io
+function unpackText(pack: Pack, unpacking: Unpacking, { apply: isWritten }: UnpackCliOptions, io: Io): string {
+  const { colors: c, columns } = io
   const { entries, viewports, missing, isReady, changes, texts, pictures } = unpacking
   const state = (entry: UnpackedEntry): string => {
     if (entry.state === 'new') return c.green('new')
@@ -168,7 +165,7 @@ function unpackText(pack: Pack, unpacking: Unpacking, { write: isWritten }: Unpa
       ? `written to ${files.join(', ')}`
       : files.length === 0
         ? 'all of it is here already'
-        : `would be written to ${files.join(', ')}; --write does it`
+        : `would be written to ${files.join(', ')}; --apply writes it`
   return (
     [
       `${c.bold(pack.templates.join(', '))} from ${pack.site}`,
@@ -190,7 +187,7 @@ function unpackText(pack: Pack, unpacking: Unpacking, { write: isWritten }: Unpa
   )
 }
 
-function collisionText({ section, id, replaceChanges }: UnpackedEntry, { colours: c, columns }: Io): string {
+function collisionText({ section, id, replaceChanges }: UnpackedEntry, { colors: c, columns }: Io): string {
   const thing = `${section}/${id}`
   const replaced =
     replaceChanges === undefined

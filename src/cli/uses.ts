@@ -11,9 +11,10 @@ import {
 import { usesDocument } from '../draw/documents.js'
 import { didYouMean } from '../model/did-you-mean.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
-import { addCommand, choice } from './command.js'
+import { addCommand } from './command.js'
 import { ExitCode, UsageError, type Io } from './io.js'
-import { openSite, splitSite, type SiteOptions } from './site-argument.js'
+import { formatOption } from './options.js'
+import { openSite, type SiteOptions } from './site-argument.js'
 import { columnsOf, count, json, paragraph, placeText } from './text.js'
 
 interface UsesOptions extends SiteOptions {
@@ -25,11 +26,9 @@ export function addUses(program: Command, io: Io, done: (code: ExitCode) => void
   addCommand<UsesOptions>(program, io, done, {
     name: 'uses',
     examples: ['wembra uses campaign', 'wembra uses site-footer', 'wembra uses menu:primary --format json'],
-    options: [choice('--format <format>', 'how to print', ['text', 'json'], 'text')],
-    run: (given, options) => {
-      const { words, site } = splitSite(given, options)
-      const [name, ...rest] = words
-      if (name === undefined || rest.length > 0) throw new UsageError('name one thing: wembra uses site-footer')
+    options: [formatOption(['text', 'json'])],
+    run: (words, options, site, io) => {
+      const [name = ''] = words
       const resolved = openSite(site, io)
       const found = usesOf(resolved, ...named(resolved, name))
       io.out(options.format === 'json' ? json(usesDocument(found)) : usesText(found, resolved, io))
@@ -49,12 +48,12 @@ function named(resolved: ResolvedSite, name: string): [SharedThing, string] {
   if (kind) throw new UsageError(`"${id}" names a ${kinds.join(' and a ')}; say which: ${kind}:${id}`)
   const meant = didYouMean(id, sharedNames(resolved))
   throw new UsageError(
-    `there is no template, surround, menu or asset "${name}"${meant ? `; did you mean "${meant}"?` : ''}`,
+    `unknown template, surround, menu or asset "${name}"${meant ? `; did you mean "${meant}"?` : ''}`,
   )
 }
 
 function usesText({ kind, id, at, uses, would, through, changes }: Uses, resolved: ResolvedSite, io: Io): string {
-  const { colours: c, columns } = io
+  const { colors: c, columns } = io
   const all = resolved.site.viewports.length
   const row = (use: Use): string[] => [
     `  ${use.page}`,
@@ -67,10 +66,10 @@ function usesText({ kind, id, at, uses, would, through, changes }: Uses, resolve
   const heirs = through.map((t) => `  ${t.kind} ${t.id} (${placeText(t.at)})`)
   return [
     `${kind} ${c.bold(id)}  ${c.dim(placeText(at))}\n`,
-    uses.length === 0 ? '\nNobody uses it.\n' : '',
+    uses.length === 0 ? '\nNo page uses it.\n' : '',
     part(`used by ${count(new Set(uses.map((u) => u.page)).size, 'page')}`, uses),
-    part('named in vain', would),
-    heirs.length > 0 ? `\n${c.bold('taken as a base by')}\n${heirs.join('\n')}\n` : '',
+    part('assigned but overridden', would),
+    heirs.length > 0 ? `\n${c.bold('the base of')}\n${heirs.join('\n')}\n` : '',
     changes.length > 0
       ? `\n${c.bold(`if it changed, ${count(changes.length, 'page')} would`)}\n${paragraph(changes.join(', '), columns)}\n`
       : '',

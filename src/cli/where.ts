@@ -4,12 +4,10 @@ import { pagesWhere as pagesMeant } from '../resolve/pages-where.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 import { parseSelector } from '../select/parse-selector.js'
 
-export { isSelector } from '../select/parse-selector.js'
-
-/** The selectors that `--where` says; several mean any of them. */
+/** The selectors of `--where`; several mean any of them. */
 export const parseSelectors = (selectors: readonly string[]): readonly Selector[] => selectors.map(parseSelector)
 
-/** The pages that `--where` means; without it, all. */
+/** The pages that match `--where`; without it, all. */
 export const pagesWhere = (
   resolved: ResolvedSite,
   selectors: readonly string[] | undefined,

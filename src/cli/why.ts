@@ -1,10 +1,11 @@
-import { Option, type Command } from 'commander'
+import type { Command } from 'commander'
 import { chainDocument } from '../draw/documents.js'
 import type { ChainEntry } from '../resolve/page.js'
-import { addCommand, choice } from './command.js'
-import { ExitCode, UsageError, type Io } from './io.js'
+import { addCommand } from './command.js'
+import { ExitCode, type Io } from './io.js'
+import { formatOption, viewportOption } from './options.js'
 import { propertyNamed } from './property.js'
-import { findPage, findViewports, openSite, splitSite, type SiteOptions } from './site-argument.js'
+import { findPage, findViewports, openSite, type SiteOptions } from './site-argument.js'
 import { columnsOf, json, placeText, plain } from './text.js'
 
 interface WhyOptions extends SiteOptions {
@@ -12,7 +13,7 @@ interface WhyOptions extends SiteOptions {
   readonly viewport?: string
 }
 
-/** `why <page> <facet[.property]> [site]`: who decided it? */
+/** `why <page> <property> [site]`: which setting decides it? */
 export function addWhy(program: Command, io: Io, done: (code: ExitCode) => void): void {
   addCommand<WhyOptions>(program, io, done, {
     name: 'why',
@@ -21,15 +22,9 @@ export function addWhy(program: Command, io: Io, done: (code: ExitCode) => void)
       'wembra why visit title --viewport phone',
       'wembra why visit template',
     ],
-    options: [
-      choice('--format <format>', 'how to print', ['text', 'json'], 'text'),
-      new Option('--viewport <name>', 'at this viewport; default the first'),
-    ],
-    run: (given, options) => {
-      const { words, site } = splitSite(given, options)
-      const [id, asked, ...rest] = words
-      if (id === undefined || asked === undefined || rest.length > 0)
-        throw new UsageError('name a page and a property: wembra why visit header.position')
+    options: [formatOption(['text', 'json']), viewportOption('at this viewport; default: the first')],
+    run: (words, options, site, io) => {
+      const [id = '', asked = ''] = words
       const resolved = openSite(site, io)
       const page = findPage(resolved, id)
       const [viewport = ''] = findViewports(resolved.site.viewports, options.viewport)
@@ -41,10 +36,10 @@ export function addWhy(program: Command, io: Io, done: (code: ExitCode) => void)
 }
 
 function whyText(document: ReturnType<typeof chainDocument>, io: Io): string {
-  const { colours: c } = io
+  const { colors: c } = io
   const { page, property, viewport, value, chain } = document
   const headline = `${page}  ${property} at ${viewport}: ${c.bold(plain(value))}`
-  if (chain.length === 0) return `${headline}\n\n  nobody says anything\n`
+  if (chain.length === 0) return `${headline}\n\n  No layer sets this property.\n`
   const paint = (entry: ChainEntry, text: string): string => (entry.outcome === 'wins' ? c.green(text) : c.dim(text))
   const rows = chain.map((entry) => [
     ` ${entry.outcome === 'wins' ? c.green('→') : ' '} ${placeText(entry.at)}`,
@@ -53,6 +48,8 @@ function whyText(document: ReturnType<typeof chainDocument>, io: Io): string {
     paint(entry, entry.outcome),
     entry.because,
   ])
-  const nobody = chain.some((entry) => entry.outcome === 'wins') ? '' : '\n   nobody who could be heard says anything\n'
+  const nobody = chain.some((entry) => entry.outcome === 'wins')
+    ? ''
+    : '\n   No setting takes effect; the property has no value.\n'
   return `${headline}\n\n${columnsOf(rows)}\n${nobody}`
 }

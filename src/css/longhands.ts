@@ -1,4 +1,4 @@
-import { parseColour } from './colour.js'
+import { parseColor } from './color.js'
 import { parseLengths } from './length.js'
 
 const SIDES = ['top', 'right', 'bottom', 'left'] as const
@@ -24,7 +24,7 @@ export function longhandsOf(property: string, value: string): readonly (readonly
     case 'inset':
       return fourSides('', value)?.map(([side, v]) => [side.slice(1), v] as const) ?? [[property, value]]
     case 'background':
-      return [['background-color', backgroundColour(value)]]
+      return [['background-color', backgroundColor(value)]]
     default:
       return [[LOGICAL[property] ?? property, value]]
   }
@@ -68,9 +68,9 @@ function twoSides(
   return sides.map((side, n) => [`${property}-${side}`, n === 0 ? start : end] as const)
 }
 
-/** The colour among the words of a `background`; transparent where there is none. */
-function backgroundColour(value: string): string {
-  const found = splitWords(value).find((word) => parseColour(word) !== null)
+/** The color among the words of a `background`; transparent where there is none. */
+function backgroundColor(value: string): string {
+  const found = splitWords(value).find((word) => parseColor(word) !== null)
   return found ?? 'transparent'
 }
 

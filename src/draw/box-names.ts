@@ -1,3 +1,4 @@
+import type { PropertyPath } from '../model/facets.js'
 import type { Box } from '../measure/box.js'
 import { firstContent, headerBox, takesNoRoom } from '../measure/printed.js'
 import type { PageMeasure } from '../measure/page.js'
@@ -31,7 +32,7 @@ export function nameOf(box: Box, measure: PageMeasure): string {
   return name.length > 0 ? `${kind} ${name.join(':')}` : (kind ?? '')
 }
 
-const DECIDING: Readonly<Record<string, string>> = {
+const DECIDING: Readonly<Record<string, PropertyPath>> = {
   header: 'header.position',
   footer: 'footer.use',
   title: 'title.presence',

@@ -1,4 +1,4 @@
-import type { Adopted } from '../reality/adopt-export.js'
+import type { ImportedSite } from '../reality/import-site.js'
 import type { Draft } from '../reality/draft.js'
 import type { DriftReport } from '../reality/drift.js'
 import type { MeasuredSurround } from '../reality/measured.js'
@@ -58,8 +58,12 @@ export function driftDocument(resolved: ResolvedSite, report: DriftReport, measu
 }
 
 /** A site file that was made from an export, and what of the export it does not say. */
-export const adoptedDocument = ({ document: _document, ...report }: Adopted, file: string | null, text: string) => ({
-  ...head('adopted'),
+export const importDocument = (
+  { document: _document, ...report }: ImportedSite,
+  file: string | null,
+  text: string,
+) => ({
+  ...head('import'),
   file,
   ...(file === null && { text }),
   ...report,
@@ -109,7 +113,7 @@ export function fixDocument(report: {
 }
 
 /** A change that was written into files, and the patch that takes it back. */
-export const takenDocument = (title: string, files: readonly string[], undo: Patch) => ({
+export const appliedDocument = (title: string, files: readonly string[], undo: Patch) => ({
   ...head('taken'),
   ...{ title, files, undo },
 })
@@ -177,7 +181,7 @@ export function ledgerDocument(page: ResolvedPage, ledgers: readonly BoxLedger[]
 }
 
 /** Who decided a property (or, with `template`, the template). */
-export function chainDocument(page: ResolvedPage, property: PropertyPath, viewport: string) {
+export function chainDocument(page: ResolvedPage, property: PropertyPath | 'template', viewport: string) {
   const isTemplate = property === 'template'
   const chain: readonly ChainEntry[] = isTemplate ? page.templateChain : page.at(viewport).chain(property)
   const value: Json = isTemplate ? (page.choice.template?.id ?? null) : page.at(viewport).value(property)

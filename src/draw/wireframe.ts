@@ -1,3 +1,4 @@
+import { ValueError } from '../model/unknown-name.js'
 import { s } from 'hastscript'
 import { toHtml } from 'hast-util-to-html'
 import type { Element } from 'hast'
@@ -7,7 +8,7 @@ import type { PageMeasure } from '../measure/page.js'
 import type { ResolvedPage } from '../resolve/page.js'
 import { placeCallouts, type Callout } from './callouts.js'
 import { coveredArea, decidedBy, isNamed, nameOf } from './box-names.js'
-import { ALARM, FAINT, FILLS, INK, PAPER, RULE } from './colours.js'
+import { ALARM, FAINT, FILLS, INK, PAPER, RULE } from './colors.js'
 
 export interface WireframeOptions {
   /** Width of the whole drawing in px; default 1280. */
@@ -55,7 +56,7 @@ export function wireframeTree(measures: readonly PageMeasure[], options: Wirefra
   const hatch = `${idPrefix}hatch`
   const top = (heading ? HEAD : 12) + MARGIN
   const [first] = measures
-  if (!first) throw new RangeError('there is nothing to draw: name at least one viewport')
+  if (!first) throw new ValueError('there is nothing to draw: expected one measured page or more')
   const free = width - 2 * MARGIN - measures.length * room - (measures.length - 1) * GAP
   const all = measures.reduce((sum, m) => sum + m.viewport.width, 0)
   const scale = Math.max(0.05, free / all)
@@ -134,14 +135,14 @@ function drawView(
   const labelX = left + width + LEADER
   const labels = placed.flatMap((callout) => {
     const y = top + callout.top
-    const colour = callout.alarm ? ALARM : INK
+    const color = callout.alarm ? ALARM : INK
     return [
       s('path', {
         d: `M${round(left + width)} ${round(top + callout.y)} h3 L${round(labelX - 5)} ${round(y + 7)} h3`,
         ...{ stroke: callout.alarm ? ALARM : RULE, strokeWidth: 1, fill: 'none' },
       }),
       ...callout.lines.map((line, n) =>
-        text(labelX, y + 10 + n * LINE, line, { fill: n === 0 ? colour : FAINT, fontWeight: n === 0 ? 600 : 400 }),
+        text(labelX, y + 10 + n * LINE, line, { fill: n === 0 ? color : FAINT, fontWeight: n === 0 ? 600 : 400 }),
       ),
     ]
   })
@@ -175,10 +176,10 @@ function drawMarks(
     const n = taken.get(id) ?? 0
     taken.set(id, n + 1)
     const { x, y, width } = at(box)
-    const centre = { cx: round(x + width - 12 - n * 22), cy: round(y + 11) }
+    const center = { cx: round(x + width - 12 - n * 22), cy: round(y + 11) }
     return [
-      s('circle', { ...centre, r: 9, fill: ALARM, stroke: '#fff', strokeWidth: 1.5 }),
-      text(centre.cx, centre.cy + 4, String(number), { fill: '#fff', fontWeight: 700, textAnchor: 'middle' }),
+      s('circle', { ...center, r: 9, fill: ALARM, stroke: '#fff', strokeWidth: 1.5 }),
+      text(center.cx, center.cy + 4, String(number), { fill: '#fff', fontWeight: 700, textAnchor: 'middle' }),
     ]
   })
 }

@@ -6,11 +6,13 @@ import { Prover, type HowMany } from './prove.js'
 import type { SiteFacts } from './site-facts.js'
 import { SEVERITIES, type Fact, type Finding, type Fix, type Group, type Rule, type Severity } from './rule.js'
 import type { RuleFact } from './rule-fact.js'
-import { RULES } from './rules/index.js'
+import { UnknownNameError, ValueError } from '../model/unknown-name.js'
+import { expectPages } from './expect-pages.js'
+import { RULES, rulesOf, type RuleId } from './rules/index.js'
 
 export interface InspectOptions {
-  /** Only these rules; default all. Entries of `allow` are held against all rules only. */
-  readonly rules?: readonly Rule[]
+  /** Only these rules, by id or as rules of your own; default all. Entries of `allow` are held against all rules only. */
+  readonly rules?: readonly (RuleId | Rule)[]
   /** Only what holds on these pages; default all. */
   readonly pages?: readonly string[]
   /** Only findings of this severity or worse; default `note`. */
@@ -34,7 +36,13 @@ export interface InspectProgress {
   readonly all: number
 }
 
-/** Finds every conflict, most harmful first; one finding for each rule and deciding place. */
+/**
+ * Finds every conflict, most harmful first; one finding for each rule and deciding place.
+ *
+ * @throws {UnknownNameError} For a page, rule or severity that there is not.
+ * @example
+ * inspect(resolved, { pages: ['visit'], severity: 'warning' })
+ */
 export function inspect(resolved: ResolvedSite, options: InspectOptions = {}): Finding[] {
   return toEnd(inspecting(resolved, options))
 }
@@ -65,8 +73,11 @@ function* inspecting(resolved: ResolvedSite, options: InspectOptions): Generator
   const { now, fixes = false, onProgress, max } = options
   const severityOf = severities(resolved)
   const least = SEVERITIES.indexOf(options.severity ?? 'note')
+  if (least === -1) throw new UnknownNameError('severity', String(options.severity), SEVERITIES)
+  if (max !== undefined && !(max >= 0)) throw new ValueError(`expected max to be a number from 0, got ${max}`)
   const isAsked = (rule: Rule): boolean => SEVERITIES.indexOf(severityOf(rule) ?? 'note') <= least
-  const rules = (options.rules ?? RULES).filter(isAsked)
+  expectPages(resolved, options.pages)
+  const rules = (options.rules ? rulesOf(options.rules) : RULES).filter(isAsked)
   const gathering = gatherFacts(resolved, { rules, now })
   const pages = resolved.pageIds.length
   let gathered = gathering.next()

@@ -1,7 +1,7 @@
-import type { PropertyPath } from '../model/facets.js'
+import type { SettingPath } from '../model/facets.js'
 import { toPointer, type Json } from '../model/json.js'
 import type { Contribution } from '../resolve/contribution.js'
-import type { Voice } from '../resolve/layout.js'
+import type { LayerEntry } from '../resolve/layout.js'
 import { sameValue } from '../resolve/page.js'
 import { atViewport } from '../resolve/settings.js'
 import type { PageSight } from './page-sight.js'
@@ -9,7 +9,7 @@ import type { Sight } from './sight.js'
 
 /** One setting of a page's own layout, with how it fared at each viewport where it speaks. */
 export interface OwnSetting {
-  readonly path: PropertyPath
+  readonly path: SettingPath
   readonly pointer: string
   readonly value: Json
   readonly views: readonly OwnView[]
@@ -19,7 +19,7 @@ export interface OwnSetting {
 
 interface OwnView {
   readonly sight: Sight
-  readonly voice: Voice
+  readonly entry: LayerEntry
   /** Whether the value would be the same without it. */
   readonly isIdle: boolean
 }
@@ -41,10 +41,10 @@ export function ownSettings(sight: PageSight): readonly OwnSetting[] {
     const views = speaking.flatMap((each): OwnView[] => {
       const { viewport } = each.view
       const same = (a: Json, b: Json): boolean => sameValue(a, b, viewport, sight.resolved.rem)
-      const voice = layout.voices(path, viewport.name, same).find((v) => v.contribution === layer)
-      if (!voice) return []
+      const entry = layout.entries(path, viewport.name, same).find((v) => v.contribution === layer)
+      if (!entry) return []
       const now = layout.decide(path, viewport.name).value
-      return [{ sight: each, voice, isIdle: same(now, layout.decideWithout(path, viewport.name, layer)) }]
+      return [{ sight: each, entry, isIdle: same(now, layout.decideWithout(path, viewport.name, layer)) }]
     })
     return {
       path,
@@ -63,7 +63,7 @@ const PRINTED = new Set(['header', 'footer', 'title', 'byline', 'leadImage', 'si
  * Whether a setting of a property can be seen at a viewport: what it sets is printed there. Presence (of a sidebar
  * also its side) sleeps only behind a closed gate.
  */
-export function isAwakeAt({ measure, view, page }: Sight, path: PropertyPath): boolean {
+export function isAwakeAt({ measure, view, page }: Sight, path: SettingPath): boolean {
   const [facet = '', property = ''] = path.split('.')
   if (!PRINTED.has(facet)) return true
   if (property === 'presence' || path === 'sidebar.side')

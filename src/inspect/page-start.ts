@@ -89,7 +89,7 @@ export function placedTexts(sight: Sight): readonly PlacedText[] {
     const box = measure.box(facet)
     if (!box) continue
     const padding = frame.sides(facet === 'title' ? (view.value('title.padding') as string | number) : 0, box.width)
-    // In a band the title is centred in the container's width; in a full container it has the gutter inside.
+    // In a band the title is centered in the container's width; in a full container it has the gutter inside.
     const isBand = facet === 'title' && view.value('title.place') === 'band'
     const container = measure.box('container')?.width ?? box.width
     const side = isBand ? Math.max(0, (box.width - container) / 2) : measure.gutter

@@ -2,7 +2,7 @@ import { parseLength } from '../css/length.js'
 import { Frame } from '../measure/frame.js'
 import { propertyInPx } from '../measure/facets.js'
 import { firstContent } from '../measure/printed.js'
-import { definitionOf, HEADLINE_PROPERTY, isFacet } from '../model/facets.js'
+import { definitionOf, HEADLINE_PROPERTY, isFacet, pathOf, type PropertyPath } from '../model/facets.js'
 import { isObject, type Json, type JsonObject } from '../model/json.js'
 import { POLICY_FIGURES, type Where } from '../model/site-data.js'
 import type { Site } from '../model/site.js'
@@ -83,7 +83,7 @@ const FIGURES: Readonly<Record<Figure, (sight: Sight, required: Json) => Json>> 
 
 function actual(sight: Sight, key: string, required: Json): Json {
   if (isFigure(key)) return FIGURES[key](sight, required)
-  const path = isFacet(key) ? `${key}.${HEADLINE_PROPERTY[key]}` : key
+  const path = isFacet(key) ? pathOf(key, HEADLINE_PROPERTY[key]) : (key as PropertyPath)
   if (path === 'sidebar.side' && sight.view.presence('sidebar.presence') !== 'shown') return 'none'
   if (definitionOf(path)?.type === 'length') return propertyInPx(sight.measure, new Frame(sight.view, undefined), path)
   return sight.view.value(path)

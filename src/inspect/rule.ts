@@ -136,11 +136,20 @@ export interface Allowance {
 /** A kind of conflict: data first, its functions last. */
 export type Rule = ViewRule | PageRule | SiteRule | AllowRule | RealityRule
 
-export const viewRule = (rule: Omit<ViewRule, 'scope'>): ViewRule => ({ scope: 'view', ...rule })
-export const pageRule = (rule: Omit<PageRule, 'scope'>): PageRule => ({ scope: 'page', ...rule })
-export const allowRule = (rule: Omit<AllowRule, 'scope'>): AllowRule => ({ scope: 'allow', ...rule })
-export const realityRule = (rule: Omit<RealityRule, 'scope'>): RealityRule => ({ scope: 'reality', ...rule })
-export const siteRule = (rule: Omit<SiteRule, 'scope'>): SiteRule => ({ scope: 'site', ...rule })
+/** A rule whose id is known to the type. */
+type Named<R extends Rule, I extends string> = R & { readonly id: I }
+
+export const viewRule = <const I extends string>(rule: Omit<Named<ViewRule, I>, 'scope'>): Named<ViewRule, I> =>
+  ({ scope: 'view', ...rule }) as Named<ViewRule, I>
+export const pageRule = <const I extends string>(rule: Omit<Named<PageRule, I>, 'scope'>): Named<PageRule, I> =>
+  ({ scope: 'page', ...rule }) as Named<PageRule, I>
+export const allowRule = <const I extends string>(rule: Omit<Named<AllowRule, I>, 'scope'>): Named<AllowRule, I> =>
+  ({ scope: 'allow', ...rule }) as Named<AllowRule, I>
+export const realityRule = <const I extends string>(
+  rule: Omit<Named<RealityRule, I>, 'scope'>,
+): Named<RealityRule, I> => ({ scope: 'reality', ...rule }) as Named<RealityRule, I>
+export const siteRule = <const I extends string>(rule: Omit<Named<SiteRule, I>, 'scope'>): Named<SiteRule, I> =>
+  ({ scope: 'site', ...rule }) as Named<SiteRule, I>
 
 /** A fix that was tried in memory: it removes the finding, brings no other, and changes no page but those it names. */
 export interface Fix extends Proposal {

@@ -111,7 +111,7 @@ export class Sight {
 
   /** What decides a property; the theme where nobody but the baseline spoke. */
   decider(path: PropertyPath): Deciding {
-    const [styled] = this.view.style.voices.get(path)?.declarations ?? []
+    const [styled] = this.view.style.entries.get(path)?.declarations ?? []
     if (styled) return { at: styled.pointer, place: { ...styled.place, pointer: styled.pointer } }
     return { at: this.view.decidingPointer(path) ?? THEME }
   }
@@ -148,7 +148,7 @@ export interface SeenTitle {
 }
 
 /** Words without case, and with white space of any length the same. */
-const normalised = (text: string): string => text.replace(/\s+/g, ' ').trim().toLowerCase()
+const normalized = (text: string): string => text.replace(/\s+/g, ' ').trim().toLowerCase()
 
 /**
  * All that shows a page's title at a viewport: the theme's title; `title` items; a heading 1 in the template's arrange
@@ -170,7 +170,7 @@ function seenTitles(sight: Sight): SeenTitle[] {
 function titleOf(sight: Sight, { item, kind, pointer, place }: PrintedItem): SeenTitle | undefined {
   if (kind === 'title') return { pointer, what: `a title item in the ${place}`, theme: false, carriesHeadline: true }
   if (kind !== 'heading') return undefined
-  const isTitle = normalised(item.text ?? '') === normalised(sight.page.data.title)
+  const isTitle = normalized(item.text ?? '') === normalized(sight.page.data.title)
   if (!isTitle && !isTop(sight, item.heading, pointer, place)) return undefined
   const what = `${isTitle ? 'the same words as' : 'a'} heading ${item.heading ?? ''} in the ${place}`
   return { pointer, what, theme: false, carriesHeadline: item.heading === 1 }

@@ -1,3 +1,4 @@
+import { ValueError } from '../model/unknown-name.js'
 import equal from 'fast-deep-equal'
 import { LayeredMap } from '../model/layered-map.js'
 import { Renumbering } from '../resolve/renumbered.js'
@@ -18,7 +19,7 @@ interface Judged {
   readonly facts: LayeredMap<readonly RuleFact[]>
 }
 
-/** Who rests on what was read: pages by their ids, judgements by rule and key. Some of them may not any more. */
+/** Who rests on what was read: pages by their ids, judgments by rule and key. Some of them may not any more. */
 type Readers<T> = Map<ReadKey, Set<T>>
 
 function addReaders<T>(readers: Readers<T>, reads: Iterable<ReadKey>, reader: T): void {
@@ -38,8 +39,8 @@ export interface FactsDelta {
 interface Parts {
   readonly looks: LayeredMap<Look>
   readonly readers: Readers<string>
-  /** By rule, the keys whose judgement rests on what was read. */
-  readonly judgements: ReadonlyMap<SiteRule, Readers<string>>
+  /** By rule, the keys whose judgment rests on what was read. */
+  readonly judgments: ReadonlyMap<SiteRule, Readers<string>>
   readonly judged: ReadonlyMap<SiteRule, Judged>
   readonly allowances: Allowances
 }
@@ -77,20 +78,20 @@ export class SiteFacts {
       for (const mark of look.marks) marks.get(mark.rule)?.push(mark)
       yield
     }
-    const judgements = new Map(rules.ofSite.map((rule) => [rule, new Map() as Readers<string>]))
+    const judgments = new Map(rules.ofSite.map((rule) => [rule, new Map() as Readers<string>]))
     const judged = new Map(
       [...marks].map(([rule, ofRule]): readonly [SiteRule, Judged] => {
         const tallies = new Map([...byKey(ofRule)].map(([key, list]) => [key, HeldTally.of(list)]))
         const facts = new Map<string, readonly RuleFact[]>()
         for (const key of new Set([...(rule.keys ?? []), ...tallies.keys()])) {
-          const found = judge(looker, rule, now, key, tallies.get(key), judgements.get(rule))
+          const found = judge(looker, rule, now, key, tallies.get(key), judgments.get(rule))
           if (found.length > 0) facts.set(key, found)
         }
         return [rule, { tallies: LayeredMap.of(tallies), facts: LayeredMap.of(facts) }]
       }),
     )
     const allowances = new Allowances(resolved)
-    return new SiteFacts(resolved, rules, now, { looks: LayeredMap.of(looks), readers, judgements, judged, allowances })
+    return new SiteFacts(resolved, rules, now, { looks: LayeredMap.of(looks), readers, judgments, judged, allowances })
   }
 
   look(id: string): Look | undefined {
@@ -146,7 +147,7 @@ export class SiteFacts {
     const last = all.filter((rule) => rule.scope === 'allow')
     if (last.length === 0 || allowances.isEmpty) return []
     if (!RULES.every((rule) => all.includes(rule) || severity[rule.id] === 'none')) return []
-    const unused = allowances.all.filter((gate) => (usage.get(gate.data) ?? 0) === 0 && isHeard(gate))
+    const unused = allowances.all.filter((gate) => (usage.get(gate.data) ?? 0) === 0 && isEnforceable(gate))
     const found: RuleFact[] = []
     for (const rule of last) rule.check(unused, (fact) => void found.push(siteFact(rule, fact, [])))
     return found
@@ -163,9 +164,9 @@ export class SiteFacts {
   }
 }
 
-const OF_REALITY = new Set(RULES.filter((rule) => rule.scope === 'reality').map((rule) => rule.id))
+const OF_REALITY: ReadonlySet<string> = new Set(RULES.filter((rule) => rule.scope === 'reality').map((rule) => rule.id))
 /** What only observing real pages may find is not known to be permitted for nothing. */
-const isHeard = ({ rules }: Allowance): boolean => !rules.every((rule) => OF_REALITY.has(rule))
+const isEnforceable = ({ rules }: Allowance): boolean => !rules.every((rule) => OF_REALITY.has(rule))
 
 function byKey(marks: readonly Mark[]): Map<string, Mark[]> {
   const found = new Map<string, Mark[]>()
@@ -332,7 +333,7 @@ export class Step {
       tallies.get(key) ?? (known.tallies.get(before.text(key)) ?? new HeldTally()).renamed(renamed)
     for (const key of new Set([...old.keys(), ...now.keys()]))
       tallies.set(key, tallyOf(key).with(old.get(key) ?? [], now.get(key) ?? []))
-    const readers = this.#parts.judgements.get(rule)
+    const readers = this.#parts.judgments.get(rule)
     const readAnew = [...this.#changed].flatMap((key) => [...(readers?.get(key) ?? [])])
     const facts = new Map<string, readonly RuleFact[] | undefined>()
     for (const key of new Set([...tallies.keys(), ...readAnew.map((each) => renamed.text(each))])) {
@@ -368,7 +369,7 @@ export class Step {
   }
 
   #arrive(): SiteFacts {
-    const { readers, judgements } = this.#parts
+    const { readers, judgments } = this.#parts
     const changes = new Map<string, Look | undefined>()
     for (const id of this.affected) {
       const look = this.glance(id)?.look
@@ -385,7 +386,7 @@ export class Step {
         return [rule, { tallies: tallies.with(withoutEmpty(change.tallies)), facts: facts.with(change.facts) }]
       }),
     )
-    return SiteFacts.after(this, { looks, readers, judgements, judged, allowances: this.allowances })
+    return SiteFacts.after(this, { looks, readers, judgments, judged, allowances: this.allowances })
   }
 }
 
@@ -454,7 +455,7 @@ function allowingPages(before: Allowances, after: ResolvedSite, edited: Iterable
   return pages
 }
 
-/** All that changed from one state to a later one. @throws {RangeError} Where the later one was not made out of it. */
+/** All that changed from one state to a later one. @throws {ValueError} Where the later one was not made out of it. */
 function changesSince(before: ResolvedSite, after: ResolvedSite): Omit<SiteChange, 'before'> {
   const edited = new Set<string>()
   const reached = new Set<string>()
@@ -462,7 +463,7 @@ function changesSince(before: ResolvedSite, after: ResolvedSite): Omit<SiteChang
   let renumbering = new Renumbering()
   for (let here: ResolvedSite | undefined = after; here && here !== before;) {
     const { change } = here as ResolvedSite
-    if (!change) throw new RangeError('expected a site that was made out of the other by changes')
+    if (!change) throw new ValueError('expected a site that was made from the other by changes')
     for (const id of change.edited) edited.add(id)
     renumbering = change.renumbering.then(renumbering)
     if (change.reach === 'all') isAll = true

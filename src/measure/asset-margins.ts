@@ -11,8 +11,8 @@ export interface Margins {
   readonly left: number
 }
 
-/** Two colours nearer than this, in every channel of 0 to 255, count as one: JPEG's own noise. */
-const SAME_COLOUR = 8
+/** Two colors nearer than this, in every channel of 0 to 255, count as one: JPEG's own noise. */
+const SAME_COLOR = 8
 const NONE: Margins = { top: 0, right: 0, bottom: 0, left: 0 }
 
 const known = new WeakMap<Site['load'], Map<string, Margins | undefined>>()
@@ -38,7 +38,7 @@ export function assetMargins(site: Site, id: string): Margins | undefined {
 }
 
 /**
- * The rows and columns at a picture's edges that show nothing: fully transparent, or of the colour of all four corners.
+ * The rows and columns at a picture's edges that show nothing: fully transparent, or of the color of all four corners.
  * A picture that shows nothing at all has no margins.
  *
  * ```
@@ -60,7 +60,7 @@ export function emptyMargins({ width, height, data }: Pixels): Margins {
 function emptiness(data: Uint8Array, width: number, height: number): (x: number, y: number) => boolean {
   const at = (x: number, y: number): number => (y * width + x) * 4
   const same = (a: number, b: number): boolean =>
-    [0, 1, 2, 3].every((c) => Math.abs((data[a + c] as number) - (data[b + c] as number)) < SAME_COLOUR)
+    [0, 1, 2, 3].every((c) => Math.abs((data[a + c] as number) - (data[b + c] as number)) < SAME_COLOR)
   const corners = [at(0, 0), at(width - 1, 0), at(0, height - 1), at(width - 1, height - 1)]
   const [first = 0] = corners
   const ground = corners.every((corner) => same(corner, first)) ? first : undefined

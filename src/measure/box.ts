@@ -98,33 +98,17 @@ export interface BoxDraft {
   readonly pointer?: string | undefined
 }
 
-export const makeBox = (draft: BoxDraft): Box => new MeasuredBox(draft)
-
-/** A class, so that the ledger costs nothing until it is asked for. */
-class MeasuredBox implements Box {
-  readonly id: string
-  readonly of: string
-  readonly x: number
-  readonly y: number
-  readonly width: number
-  readonly height: number
-  readonly certainty: Certainty
-  readonly pointer?: string
-  readonly #at: Cursor
-
-  constructor({ id, of, x, at, width, height, certainty, pointer }: BoxDraft) {
-    this.id = id
-    this.of = of
-    this.x = x
-    this.y = at.y
-    this.width = width
-    this.height = height
-    this.certainty = leastCertain(at.certainty, certainty)
-    if (pointer !== undefined) this.pointer = pointer
-    this.#at = at
-  }
-
-  get ledger(): readonly LedgerEntry[] {
-    return this.#at.ledger
-  }
-}
+/** A box whose ledger costs nothing until it is asked for, and is its own all the same: copies and JSON have it. */
+export const makeBox = ({ id, of, x, at, width, height, certainty, pointer }: BoxDraft): Box => ({
+  id,
+  of,
+  x,
+  y: at.y,
+  width,
+  height,
+  certainty: leastCertain(at.certainty, certainty),
+  ...(pointer !== undefined && { pointer }),
+  get ledger() {
+    return at.ledger
+  },
+})

@@ -1,5 +1,5 @@
 import { parseLength } from '../css/length.js'
-import { definitionOf, FACET_NAMES, FACETS, type PercentBase, type PropertyPath } from '../model/facets.js'
+import { pathOf, definitionOf, FACET_NAMES, FACETS, type PercentBase, type PropertyPath } from '../model/facets.js'
 import type { Json, JsonObject } from '../model/json.js'
 import type { PageMeasure } from './page.js'
 import { Frame } from './frame.js'
@@ -15,7 +15,7 @@ export function facetsInPx(measure: PageMeasure): Record<string, JsonObject> {
   for (const facet of FACET_NAMES) {
     const properties: Record<string, Json> = {}
     for (const property of Object.keys(FACETS[facet]))
-      properties[property] = propertyInPx(measure, frame, `${facet}.${property}`)
+      properties[property] = propertyInPx(measure, frame, pathOf(facet, property))
     out[facet] = properties
   }
   return out
@@ -33,7 +33,7 @@ export function propertyInPx(measure: PageMeasure, frame: Frame, path: PropertyP
     case 'presences': {
       const [facet] = path.split('.') as ['header' | 'footer']
       const ids = view.page.layout.itemsOf(facet)
-      return ids.length > 0 ? Object.fromEntries(ids.map((id) => [id, view.presence(`${path}.${id}`)])) : null
+      return ids.length > 0 ? Object.fromEntries(ids.map((id) => [id, view.presence(`${facet}.items.${id}`)])) : null
     }
     case 'length': {
       if (path === 'header.clearance') return rounded(measure.clearance)

@@ -1,3 +1,4 @@
+import type { PropertyPath } from '../model/facets.js'
 import { parseLength, parseSides, type LengthContext, type Sides } from '../css/length.js'
 import { isObject, own, type Json } from '../model/json.js'
 import type { Site, Viewport } from '../model/site.js'
@@ -72,7 +73,7 @@ export class Frame {
   }
 
   /** A property of the page's layout in px. */
-  property(path: string, percentOf?: number): number | undefined {
+  property(path: PropertyPath, percentOf?: number): number | undefined {
     return this.px((this.view.value(path) ?? undefined) as string | number | undefined, percentOf)
   }
 

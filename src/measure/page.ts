@@ -1,4 +1,5 @@
-import type { PresentFacet } from '../model/facets.js'
+import { ValueError } from '../model/unknown-name.js'
+import type { PresentFacet, PropertyPath } from '../model/facets.js'
 import { itemKindOf } from '../model/item-kinds.js'
 import type { Viewport } from '../model/site.js'
 import type { ArrangeEntry, InsertPlace } from '../model/site-data.js'
@@ -28,7 +29,8 @@ export interface PageMeasure {
   readonly viewport: Viewport
   /** In order of the document. */
   readonly boxes: readonly Box[]
-  readonly box: (id: string) => Box | undefined
+  /** The box of an id; `undefined` when the page has none. */
+  box(id: string): Box | undefined
   /** Items that print, in order of the document. */
   readonly items: readonly PrintedItem[]
   /** Sections of the body and of inserts, outer before inner. */
@@ -48,6 +50,41 @@ export interface PageMeasure {
   readonly sidebarBeside: boolean
 }
 
+/** What of a measure is plain data: what `JSON.stringify` and `structuredClone` give of it. */
+export type PlainMeasure = Omit<PageMeasure, 'view' | 'box'>
+
+/** Plain data, with its view and the way to find a box on the prototype, where copies leave them out. */
+class Measured implements PageMeasure {
+  declare readonly viewport: Viewport
+  declare readonly boxes: readonly Box[]
+  declare readonly items: readonly PrintedItem[]
+  declare readonly sections: readonly MeasuredSection[]
+  declare readonly arranged: readonly ArrangedSlot[]
+  declare readonly header: MeasuredSurround
+  declare readonly footer: MeasuredSurround
+  declare readonly clearance: number
+  declare readonly afterClearance: number
+  declare readonly room: number
+  declare readonly gutter: number
+  declare readonly sidebarBeside: boolean
+  readonly #view: PageView
+  readonly #byId: ReadonlyMap<string, Box>
+
+  constructor(view: PageView, data: PlainMeasure) {
+    Object.assign(this, data)
+    this.#view = view
+    this.#byId = new Map(data.boxes.map((box) => [box.id, box]))
+  }
+
+  get view(): PageView {
+    return this.#view
+  }
+
+  box(id: string): Box | undefined {
+    return this.#byId.get(id)
+  }
+}
+
 type Inside = Pick<PageMeasure, 'room' | 'gutter' | 'sidebarBeside'>
 
 export interface MeasureOptions {
@@ -58,11 +95,11 @@ export interface MeasureOptions {
 /**
  * Works out the boxes of a page at a viewport.
  *
- * @throws {RangeError} When the site has no viewport of that name, or the page is dormant.
+ * @throws {UnknownNameError} When the site has no viewport of that name. @throws {ValueError} When the page is dormant.
  */
 export function measurePage(page: ResolvedPage, viewport: ViewportChoice, options: MeasureOptions = {}): PageMeasure {
   if (page.dormant)
-    throw new RangeError(`the page "${page.id}" is dormant: its kind comes from an extension that is off`)
+    throw new ValueError(`the page "${page.id}" is dormant: its kind comes from an extension that is off`)
   return new Builder(new Frame(page.at(viewport), options.text)).build()
 }
 
@@ -104,13 +141,9 @@ class Builder {
     const page = makeBox({
       ...{ id: 'page', of: 'page', x: 0, at: Cursor.top, width: frame.width, height: at.y, certainty: at.certainty },
     })
-    const boxes = [page, ...this.#boxes]
-    const byId = new Map(boxes.map((box) => [box.id, box]))
-    return {
-      view,
+    return new Measured(view, {
       viewport,
-      boxes,
-      box: (id) => byId.get(id),
+      boxes: [page, ...this.#boxes],
       items: this.#items,
       sections: this.#sections,
       arranged: this.#arranged,
@@ -119,7 +152,7 @@ class Builder {
       clearance,
       afterClearance,
       ...inside,
-    }
+    })
   }
 
   #isShown(facet: PresentFacet): boolean {
@@ -221,7 +254,7 @@ class Builder {
   #main(top: Cursor): Inside & { readonly at: Cursor } {
     const frame = this.#frame
     const { view } = frame
-    const from = (path: string): string | undefined => view.decidingPointer(path)
+    const from = (path: PropertyPath): string | undefined => view.decidingPointer(path)
     const start = this.#boxes.length
     let at = top.down(frame.property('spacing.before') ?? 0, 'spacing.before', from('spacing.before'))
     at = this.#inserts('before-content', at)

@@ -1,4 +1,4 @@
-import { parseColour } from '../css/colour.js'
+import { parseColor } from '../css/color.js'
 import { own } from '../model/json.js'
 import type { Item } from '../model/site-data.js'
 import type { ResolvedPage } from '../resolve/page.js'
@@ -32,7 +32,7 @@ export function isOverlaying(measure: PageMeasure): boolean {
   const position = measure.view.value('header.position')
   if (position === 'overlay') return true
   const said = headerBackground(measure)
-  return position === 'fixed' && said !== undefined && (parseColour(said)?.alpha ?? 1) < 1
+  return position === 'fixed' && said !== undefined && (parseColor(said)?.alpha ?? 1) < 1
 }
 
 /** The header's box, where it is shown and has something to draw. */

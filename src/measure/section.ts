@@ -58,7 +58,7 @@ interface Naming {
 const collapse = (a: number, b: number): number => Math.max(0, a, b) + Math.min(0, a, b)
 
 /**
- * Lays sections and items out under one another. Neighbouring margins collapse and stay inside the list, for each box
+ * Lays sections and items out under one another. Neighboring margins collapse and stay inside the list, for each box
  * is a flow root.
  */
 export function layOut(frame: Frame, items: readonly Item[], pointer: string, strip: Strip, naming: Naming): LaidOut {
@@ -180,7 +180,7 @@ function alignOffset(
   lay: () => LaidOut,
 ): number {
   const align = frame.at(data.align)
-  if (room === 0 || (align !== 'centre' && align !== 'end')) return 0
+  if (room === 0 || (align !== 'center' && align !== 'end')) return 0
   const key = `${pointer} ${width}`
   let height = frame.contentHeights.get(key)
   if (height === undefined) {

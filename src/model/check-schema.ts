@@ -1,4 +1,5 @@
 import type { z } from 'zod'
+import { didYouMean } from './did-you-mean.js'
 import { isObject, type Json } from './json.js'
 import type { ProblemCode } from './problem.js'
 import { createSiteSchema } from './schema.js'
@@ -65,7 +66,9 @@ function explain(issue: Issue, document: Json, above: readonly PropertyKey[]): S
       return [
         problem(
           speaksOfViewport(issue.message) ? 'unknown-viewport' : 'wrong-value',
-          issue.message.startsWith('Invalid') ? `${shown(found)} is not one of: ${words}${boolean}` : issue.message,
+          issue.message.startsWith('Invalid')
+            ? `${shown(found)} is not one of: ${words}${boolean || meant(found, issue.values)}`
+            : issue.message,
         ),
       ]
     }
@@ -117,9 +120,18 @@ function explainUnion(
       code: words.length > 0 ? 'wrong-value' : 'wrong-type',
       path,
       what: 'value',
-      message: `${shown(value)} is not one of: ${expected}`,
+      message: `${shown(value)} is not one of: ${expected}${meant(
+        value,
+        words.flatMap((list) => list.split(', ')),
+      )}`,
     },
   ]
+}
+
+/** For a mistyped word: which one was meant. */
+function meant(found: Json | undefined, words: readonly unknown[]): string {
+  const word = typeof found === 'string' ? didYouMean(found, words.map(String)) : undefined
+  return word === undefined ? '' : `; did you mean "${word}"?`
 }
 
 const speaksOfViewport = (message: string): boolean => message.startsWith('there is no viewport')

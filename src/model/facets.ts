@@ -1,6 +1,8 @@
 /** How present a thing is; see the contract's section 2. */
 export const PRESENCES = ['shown', 'visually-hidden', 'hidden', 'absent'] as const
 export type Presence = (typeof PRESENCES)[number]
+const PRESENCE_WORDS: ReadonlySet<unknown> = new Set(PRESENCES)
+export const isPresence = (value: unknown): value is Presence => PRESENCE_WORDS.has(value)
 
 /** What a percentage of a length is of; `null` where percentages have no meaning. */
 export type PercentBase = 'window' | 'container' | 'box' | null
@@ -10,7 +12,7 @@ export type PropertyType =
   | { readonly type: 'word'; readonly words: readonly string[] }
   | { readonly type: 'boolean' }
   | { readonly type: 'id'; readonly of: 'header' | 'footer' | 'sidebar' | 'asset' | 'menu' }
-  | { readonly type: 'colour' }
+  | { readonly type: 'color' }
   | { readonly type: 'length'; readonly percentOf: PercentBase; readonly also?: 'auto' | 'none' }
   | { readonly type: 'sides'; readonly percentOf: PercentBase }
   /** A presence for each item or row id. */
@@ -22,7 +24,7 @@ const word = <const W extends readonly string[]>(words: W, baseline: W[number] |
   ({ type: 'word', words, baseline }) as const
 const presence = (baseline: Presence) => word(PRESENCES, baseline)
 const id = (of: 'header' | 'footer' | 'sidebar' | 'asset' | 'menu') => ({ type: 'id', of, baseline: null }) as const
-const colour = { type: 'colour', baseline: null } as const
+const color = { type: 'color', baseline: null } as const
 const length = (percentOf: PercentBase, baseline: number | null = null, also?: 'auto' | 'none') =>
   ({ type: 'length', percentOf, baseline, ...(also && { also }) }) as const
 const sides = (percentOf: PercentBase) => ({ type: 'sides', percentOf, baseline: 0 }) as const
@@ -41,8 +43,8 @@ export const FACETS = {
     items: presences,
     logo: id('asset'),
     menu: id('menu'),
-    ink: colour,
-    background: colour,
+    ink: color,
+    background: color,
     height: length(null),
     clearance: length(null, 0, 'auto'),
   },
@@ -51,7 +53,7 @@ export const FACETS = {
     presence: presence('shown'),
     place: word(['band', 'content'], 'content'),
     padding: sides('box'),
-    background: colour,
+    background: color,
     height: length(null),
   },
   byline: { presence: presence('absent'), height: length(null) },
@@ -80,7 +82,17 @@ export const FACETS = {
 export type Facet = keyof typeof FACETS
 export type FacetProperties<F extends Facet> = keyof (typeof FACETS)[F] & string
 /** `facet.property`, or `facet.items.id` for one item. */
-export type PropertyPath = string
+export type PropertyPath =
+  { [F in Facet]: `${F}.${FacetProperties<F>}` }[Facet] | `${'header' | 'footer'}.items.${string}`
+
+/** A path as settings and styles have it: a `PropertyPath`, or one that only styles know, such as `ground.color`. */
+export type SettingPath = string
+
+/** The path of a facet's property. */
+export const pathOf = (facet: string, property: string): PropertyPath => `${facet}.${property}` as PropertyPath
+
+/** Whether a text is the path of a property, or of one item of a header or footer. */
+export const isPropertyPath = (text: string): text is PropertyPath => definitionOf(text) !== undefined
 
 export const FACET_NAMES = Object.keys(FACETS) as readonly Facet[]
 export const isFacet = (name: string): name is Facet => Object.hasOwn(FACETS, name)
@@ -94,10 +106,10 @@ export type PresentFacet = 'header' | 'footer' | 'title' | 'byline' | 'leadImage
 
 /** Every property path, in order; items are listed as `header.items`. */
 export const PROPERTY_PATHS: readonly PropertyPath[] = FACET_NAMES.flatMap((facet) =>
-  Object.keys(FACETS[facet]).map((property) => `${facet}.${property}`),
+  Object.keys(FACETS[facet]).map((property) => pathOf(facet, property)),
 )
 
-const DEFINITIONS: ReadonlyMap<PropertyPath, PropertyDefinition> = new Map(
+const DEFINITIONS: ReadonlyMap<SettingPath, PropertyDefinition> = new Map(
   FACET_NAMES.flatMap((facet) =>
     Object.entries(FACETS[facet] as Record<string, PropertyDefinition>).map(
       ([property, definition]) => [`${facet}.${property}`, definition] as const,
@@ -106,7 +118,7 @@ const DEFINITIONS: ReadonlyMap<PropertyPath, PropertyDefinition> = new Map(
 )
 
 /** The definition of a property path; one of `header.items.nav` is a presence. `undefined` when there is none. */
-export function definitionOf(path: PropertyPath): PropertyDefinition | undefined {
+export function definitionOf(path: SettingPath): PropertyDefinition | undefined {
   const definition = DEFINITIONS.get(path)
   if (definition) return definition
   const [facet = '', property = '', item, ...rest] = path.split('.')

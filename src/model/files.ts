@@ -17,6 +17,8 @@ export interface TextMeasurer {
 export interface Files {
   /** A file's text; `undefined` when it is not there. */
   readonly read: (path: string) => string | undefined
+  /** Why a file that `read` does not give cannot be read, in words; default: there is no such file. */
+  readonly whyNot?: (path: string) => string | undefined
   /** A file's bytes; `undefined` when it is not there. */
   readonly bytes: (path: string) => Uint8Array | undefined
   /** A picture's points; `undefined` (or no such function) where it cannot be read. */

@@ -91,7 +91,11 @@ export function loadSite(text: string, file: string, files: Files): Merged {
       const found = files.read(target)
       if (found !== undefined) return take(readSource(found, target))
     }
-    complain('unreadable', place, `there is no file "${target}"; fix the path or remove it`)
+    complain(
+      'unreadable',
+      place,
+      `cannot read "${target}": ${files.whyNot?.(target) ?? 'there is no such file'}; fix the path or remove it`,
+    )
     return undefined
   }
 

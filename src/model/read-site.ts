@@ -23,6 +23,10 @@ export interface ReadOptions {
  */
 export function readSite(text: string, options: ReadOptions = {}): Site {
   const { file = 'site.yaml', files = NO_FILES } = options
+  if (typeof text !== 'string')
+    throw new SiteError([
+      { code: 'wrong-type', message: `expected the text of a site file, got ${typeof text}`, file, line: 1, column: 1 },
+    ])
   const { part, viewports, problems: found, sources, nearness, tokens } = loadSite(text, file, files)
   const problems: Problem[] = [...found]
   if (part) {

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { BLEND_MODES, parseColour } from '../css/colour.js'
+import { BLEND_MODES, parseColor } from '../css/color.js'
 import { parseLength, parseSides, type Length } from '../css/length.js'
 import { didYouMean } from './did-you-mean.js'
 import {
@@ -89,9 +89,9 @@ const sides = (negative: boolean) =>
         `${JSON.stringify(issue.input)} is not one to four CSS lengths${negative ? '' : ', none negative'}`,
     },
   )
-const colour = z
+const color = z
   .string()
-  .refine((v) => parseColour(v) !== null, { error: (issue) => `${JSON.stringify(issue.input)} is not a CSS colour` })
+  .refine((v) => parseColor(v) !== null, { error: (issue) => `${JSON.stringify(issue.input)} is not a CSS color` })
 
 const FIGURES: ReadonlySet<string> = new Set(POLICY_FIGURES)
 
@@ -123,8 +123,8 @@ export function createSiteSchema(viewports: readonly string[] | null) {
         return said(z.boolean())
       case 'id':
         return said(id)
-      case 'colour':
-        return said(colour)
+      case 'color':
+        return said(color)
       case 'length':
         return said(length(definition.also ? [definition.also] : [], definition.percentOf !== null))
       case 'sides':
@@ -175,7 +175,7 @@ export function createSiteSchema(viewports: readonly string[] | null) {
     : z.string()
   const hide = z.array(viewportName).optional()
   const background = strict({
-    colour: byViewport(colour).optional(),
+    color: byViewport(color).optional(),
     image: id.optional(),
     blend: byViewport(z.enum(BLEND_MODES)).optional(),
   })
@@ -188,9 +188,9 @@ export function createSiteSchema(viewports: readonly string[] | null) {
     margin: byViewport(sides(true)).optional(),
     height: byViewport(length([], false)).optional(),
     minHeight: byViewport(length([], false)).optional(),
-    align: byViewport(z.enum(['start', 'centre', 'end'])).optional(),
+    align: byViewport(z.enum(['start', 'center', 'end'])).optional(),
     background: background.optional(),
-    ink: byViewport(colour).optional(),
+    ink: byViewport(color).optional(),
     hide,
     gap: byViewport(length([], false)).optional(),
     stackAt: byViewport(length([], false)).optional(),
@@ -257,14 +257,14 @@ export function createSiteSchema(viewports: readonly string[] | null) {
     from: id.optional(),
     height: byViewport(length([], false)).optional(),
     measured: measured.optional(),
-    background: byViewport(colour).optional(),
-    ink: byViewport(colour).optional(),
+    background: byViewport(color).optional(),
+    ink: byViewport(color).optional(),
     copyOf: id.optional(),
     own: z.array(z.string()).optional(),
     rows: z.array(row).optional(),
     items: z.array(item).optional(),
   })
-  const ground = strict({ colour: colour.optional(), ink: colour.optional() })
+  const ground = strict({ color: color.optional(), ink: color.optional() })
   const allow = strict({ rule: oneOrMore(id), where: where.optional(), reason: z.string().min(1) })
   const arrangeEntry = z.union([z.enum([...ARRANGE_WORDS]), item])
   const severity = z.enum(['error', 'warning', 'note', 'none'])
@@ -346,8 +346,8 @@ export function createSiteSchema(viewports: readonly string[] | null) {
         margins: strict(
           Object.fromEntries(['top', 'right', 'bottom', 'left'].map((side) => [side, z.number().min(0).optional()])),
         ).optional(),
-        colour: colour.optional(),
-        range: z.tuple([colour, colour]).optional(),
+        color: color.optional(),
+        range: z.tuple([color, color]).optional(),
       }),
     ).optional(),
     extensions: records(strict({ enabled: z.boolean(), label: z.string().optional() })).optional(),

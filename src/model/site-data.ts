@@ -1,4 +1,4 @@
-import type { BLEND_MODES } from '../css/colour.js'
+import type { BLEND_MODES } from '../css/color.js'
 import type { Facet, FacetProperties } from './facets.js'
 
 /** A value, or one for each viewport with `else` for the others. */
@@ -71,9 +71,9 @@ export interface Box {
   readonly margin?: ByViewport<LengthValue>
   readonly height?: ByViewport<LengthValue>
   readonly minHeight?: ByViewport<LengthValue>
-  readonly align?: ByViewport<'start' | 'centre' | 'end'>
+  readonly align?: ByViewport<'start' | 'center' | 'end'>
   readonly background?: {
-    readonly colour?: ByViewport<string>
+    readonly color?: ByViewport<string>
     readonly image?: string
     readonly blend?: ByViewport<(typeof BLEND_MODES)[number]>
   }

@@ -97,10 +97,10 @@ function readYaml(text: string, file: string): ReadSource {
   return { source: { file, text, value, locate }, problems }
 }
 
-const DUPLICATE_KEY = 'this key stands twice in the same map; keep one of them'
+const DUPLICATE_KEY = 'this key is in the same map twice; keep one of them'
 const SELF_REFERENCE = {
   code: 'circle',
-  message: 'this alias refers to the anchor it stands in; write the content out instead',
+  message: 'this alias refers to the anchor it is in; write the content out instead',
 } as const
 
 const TOO_DEEP = `nested more than ${DEEPEST} deep; flatten this part`
@@ -108,6 +108,11 @@ const TOO_DEEP = `nested more than ${DEEPEST} deep; flatten this part`
 /** The parser's error in our words, without its own position and picture. */
 function explainYaml({ code, message }: YAMLError): { code: ProblemCode; message: string } {
   if (code === 'DUPLICATE_KEY') return { code: 'duplicate-id', message: DUPLICATE_KEY }
+  if (code === 'MULTIPLE_DOCS')
+    return {
+      code: 'bad-syntax',
+      message: 'a second YAML document begins here; a site file is one: remove the ---, or use include',
+    }
   if (code === 'RESOURCE_EXHAUSTION') return { code: 'too-deep', message: TOO_DEEP }
   const sentence = (message.split(/ at line \d+/)[0] ?? message).replace(/:$/, '').trim()
   return { code: 'bad-syntax', message: `${sentence}; see YAML 1.2` }

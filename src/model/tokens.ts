@@ -57,19 +57,19 @@ export function tokenValue(tokens: Tokens, name: string, seen: readonly string[]
   return cssOf(value, name)
 }
 
-/** Dimension `{ value, unit }` and colour `{ colorSpace, components, alpha, hex }` of the 2025.10 report; plain values as they are. */
+/** Dimension `{ value, unit }` and color `{ colorSpace, components, alpha, hex }` of the 2025.10 report; plain values as they are. */
 function cssOf(value: Json, name: string): Json {
   if (!isObject(value)) return value
   if (typeof value['value'] === 'number' && typeof value['unit'] === 'string')
     return `${value['value']}${value['unit']}`
   const components = value['components']
-  if (typeof value['colorSpace'] === 'string' && Array.isArray(components)) return cssColour(value['colorSpace'], value)
-  throw new TokenError('wrong-value', name, `the token "${name}" is neither a dimension, a colour nor a plain value`)
+  if (typeof value['colorSpace'] === 'string' && Array.isArray(components)) return cssColor(value['colorSpace'], value)
+  throw new TokenError('wrong-value', name, `the token "${name}" is neither a dimension, a color nor a plain value`)
 }
 
 const FUNCTIONS = new Set(['hsl', 'hwb', 'lab', 'lch', 'oklab', 'oklch'])
 
-function cssColour(space: string, value: JsonObject): string {
+function cssColor(space: string, value: JsonObject): string {
   const parts = (value['components'] as readonly Json[]).map(String)
   const percent = space === 'hsl' || space === 'hwb'
   const shown = percent ? parts.map((p, i) => (i === 0 || p === 'none' ? p : `${p}%`)) : parts

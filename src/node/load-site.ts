@@ -8,6 +8,7 @@ import { readSite } from '../model/read-site.js'
 import type { Site } from '../model/site.js'
 import { readFont } from './fonts.js'
 import { decodePixels } from './pixels.js'
+import { whyUnreadable } from './why-unreadable.js'
 
 /** Files past this size are not site files; reading them would only exhaust the memory. */
 const LARGEST_TEXT = 512 * 1024 * 1024
@@ -27,6 +28,13 @@ export const diskFiles: Files = {
       return statSync(path).size <= LARGEST_TEXT ? readFileSync(path) : undefined
     } catch {
       return undefined
+    }
+  },
+  whyNot: (path) => {
+    try {
+      return statSync(path).size > LARGEST_TEXT ? 'it is larger than 512 MiB' : void readFileSync(path)
+    } catch (error) {
+      return whyUnreadable(error)
     }
   },
   font: (path) => readFont(diskFiles.bytes(path)),
@@ -100,10 +108,7 @@ function readTextOrFail(file: string): string {
     return readFileSync(file, 'utf8')
   } catch (error) {
     if (error instanceof SiteError) throw error
-    const { code } = error as NodeJS.ErrnoException
-    const reason =
-      code === 'ENOENT' ? 'there is no such file' : code === 'EACCES' ? 'it may not be read' : String(error)
-    throw failure('unreadable', file, `${reason}; name a site file, or start one with \`wembra new\``)
+    throw failure('unreadable', file, `${whyUnreadable(error)}; name a site file, or start one with \`wembra new\``)
   }
 }
 
@@ -124,8 +129,8 @@ export function findSite(folder: string): string {
   if (only !== undefined && left.length === 1) return join(folder, only)
   const reason =
     left.length === 0
-      ? 'no site file (*.site.yaml, *.site.json) is in this folder; name one, or start one with `wembra new`'
-      : `there are several site files here: ${left.join(', ')}; name the one you mean`
+      ? 'this folder has no site file (*.site.yaml, *.site.json); name one, or start one with `wembra new`'
+      : `this folder has several site files: ${left.join(', ')}; name the one you mean`
   throw failure('unreadable', folder, reason)
 }
 

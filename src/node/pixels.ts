@@ -47,7 +47,7 @@ const DECODERS: Readonly<Record<string, (bytes: Uint8Array) => Pixels>> = {
   },
 }
 
-/** Spreads grey, grey with alpha, or colour without alpha, of 8 or 16 bits a channel, to four bytes a point. */
+/** Spreads gray, gray with alpha, or color without alpha, of 8 or 16 bits a channel, to four bytes a point. */
 function toRgba(data: ArrayLike<number>, channels: number, depth: number, points: number): Uint8Array {
   const out = new Uint8Array(points * 4)
   const byte = (index: number): number => (depth === 16 ? (data[index] as number) >> 8 : (data[index] as number))

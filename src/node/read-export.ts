@@ -5,7 +5,8 @@ import { readFileSync, statSync } from 'node:fs'
 import { basename } from 'node:path'
 import type { Json } from '../model/json.js'
 import { SiteError, type ProblemCode } from '../model/problem.js'
-import type { ExportFile } from '../reality/adopt-export.js'
+import { whyUnreadable } from './why-unreadable.js'
+import type { ExportFile } from '../reality/import-site.js'
 
 const LARGEST = 512 * 1024 * 1024
 
@@ -31,11 +32,7 @@ function readText(file: string): string {
     return readFileSync(file, 'utf8').replace(/^\uFEFF/, '')
   } catch (error) {
     if (error instanceof SiteError) throw error
-    throw problem(
-      file,
-      'unreadable',
-      (error as NodeJS.ErrnoException).code === 'ENOENT' ? 'there is no such file' : (error as Error).message,
-    )
+    throw problem(file, 'unreadable', whyUnreadable(error))
   }
 }
 

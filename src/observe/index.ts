@@ -10,7 +10,7 @@ export interface ObserveOptions {
   readonly locators?: Locators
   /** Name of the viewport. */
   readonly viewport?: string
-  /** Look at the markup alone; what is not laid out has neither boxes nor colours. */
+  /** Look at the markup alone; what is not laid out has neither boxes nor colors. */
   readonly structureOnly?: boolean
   /** Default: the page this runs in. */
   readonly document?: Document
@@ -22,7 +22,7 @@ const MOST_HEADINGS = 400
 const LONGEST_TEXT = 300
 
 /**
- * Writes down what a real page shows: landmarks, headings, parts with their boxes and colours, what the header covers,
+ * Writes down what a real page shows: landmarks, headings, parts with their boxes and colors, what the header covers,
  * and where the page leads. It changes nothing in the page, and needs nothing but a DOM.
  */
 export function observe(options: ObserveOptions = {}): Observation {
@@ -59,7 +59,7 @@ export function observe(options: ObserveOptions = {}): Observation {
     }),
     ...(ground && { ground }),
     parts: described,
-    ...(header && { covered: coveredBy(header, elements, look), behindHeader: behind(header, look, ground?.colour) }),
+    ...(header && { covered: coveredBy(header, elements, look), behindHeader: behind(header, look, ground?.color) }),
     landmarks: elements.flatMap((element) => {
       const role = roleOf(element)
       if (role === undefined || !LANDMARKS.has(role)) return []
@@ -149,7 +149,7 @@ function describe(page: Page, outliner: Outliner, look: Look): Observation['part
       ...(position !== undefined && { position }),
       ...(WRAPPERS.includes(name) ? {} : { text: wordsOf(element).slice(0, LONGEST_PART) }),
       ...(OUTLINED.has(name) && { outline: outliner.inside(found.element) }),
-      ...look.colours(element),
+      ...look.colors(element),
       ...(padding && { padding }),
     }
     out[name] = part
@@ -172,11 +172,11 @@ const namesOf = (element: Element): string[] => {
 /** A name as a selector has it; without a browser only plain names are told. */
 const nameInSelector = (name: string): string => globalThis.CSS?.escape?.(name) ?? name
 
-function groundOf(document: Document, look: Look): { colour: string; ink: string } | undefined {
+function groundOf(document: Document, look: Look): { color: string; ink: string } | undefined {
   const [body, root] = [look.style(document.body), look.style(document.documentElement)]
   if (!body || !root) return undefined
-  const colour = [body, root].map((style) => style.backgroundColor).find((each) => !isTransparent(each))
-  return { colour: colour ?? 'rgb(255, 255, 255)', ink: body.color }
+  const color = [body, root].map((style) => style.backgroundColor).find((each) => !isTransparent(each))
+  return { color: color ?? 'rgb(255, 255, 255)', ink: body.color }
 }
 
 /** Words and headings that lie under a header which takes no room, highest first. */
@@ -195,14 +195,14 @@ function coveredBy(header: Element, elements: readonly Element[], look: Look): {
     .slice(0, 20)
 }
 
-/** Colours under the first words of a header, nearest first, down to the first that lets nothing through. */
+/** Colors under the first words of a header, nearest first, down to the first that lets nothing through. */
 function behind(header: Element, look: Look, ground: string | undefined): string[] {
   const words = [...walk(header)].find((each) => each.children.length === 0 && wordsOf(each) !== '')
   const { left, top, width, height } = (words ?? header).getBoundingClientRect()
   const stack = header.ownerDocument.elementsFromPoint(left + width / 2, top + height / 2)
   const found: string[] = []
   for (const element of stack) {
-    const { background, picture } = look.colours(element)
+    const { background, picture } = look.colors(element)
     if (picture || tagOf(element) === 'img') return [...found, 'picture']
     if (background !== undefined) found.push(background)
     if (background !== undefined && !/^rgba|\//.test(background)) return found

@@ -98,7 +98,7 @@ export class Look {
   }
 
   /** Background and ink as they are drawn. */
-  colours(element: Element): { background?: string; picture?: true; ink?: string } {
+  colors(element: Element): { background?: string; picture?: true; ink?: string } {
     const style = this.style(element)
     if (!style) return {}
     return {
@@ -119,8 +119,8 @@ export class Look {
   }
 }
 
-/** Of a computed colour, which browsers write as `rgba(…, 0)` or with a slash. */
-export const isTransparent = (colour: string): boolean => /^(transparent$|rgba\(.*,\s*0\)$|.*\/\s*0%?\)$)/.test(colour)
+/** Of a computed color, which browsers write as `rgba(…, 0)` or with a slash. */
+export const isTransparent = (color: string): boolean => /^(transparent$|rgba\(.*,\s*0\)$|.*\/\s*0%?\)$)/.test(color)
 
 /** Clipped to nothing: by `clip-path`, or by `clip` where that works. */
 function isClippedAway({ clipPath, clip, position }: CSSStyleDeclaration): boolean {

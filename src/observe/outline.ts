@@ -50,7 +50,7 @@ export class Outliner {
     const items = isRow
       ? childrenOf(element).flatMap((child, n) => this.#column(child, `${at}${n}.`, depth + 1))
       : this.inside(element, at, depth + 1)
-    const { ink, ...ground } = look.colours(element)
+    const { ink, ...ground } = look.colors(element)
     const padding = look.padding(element)
     const stands = element.id !== '' || element.hasAttribute('role') || 'background' in ground || 'picture' in ground
     // What has no look and no name of its own only groups.

@@ -164,7 +164,7 @@ function guessContainer(content: Element | undefined, sidebar: Element | undefin
     const tall = childrenOf(at).filter((child) => (look.box(child)?.height ?? 0) > 0)
     const [child] = tall
     // Several blocks as wide as the content are its sections, and so is one with a look of its own.
-    const { background, picture } = child ? look.colours(child) : {}
+    const { background, picture } = child ? look.colors(child) : {}
     const leavesSidebar =
       sidebar !== undefined && child !== undefined && isWithin(sidebar, at) && !isWithin(sidebar, child)
     if (!child || leavesSidebar || tall.length > 1 || background || picture || (tagOf(child) === 'section' && child.id))

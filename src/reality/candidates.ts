@@ -1,7 +1,7 @@
 import { pageAnswering } from '../inspect/links.js'
 import { distance } from 'fastest-levenshtein'
 import { removeAt, setAt } from '../inspect/propose.js'
-import { definitionOf, isFacet } from '../model/facets.js'
+import { isPropertyPath, definitionOf, isFacet } from '../model/facets.js'
 import { own, toPointer, type Json } from '../model/json.js'
 import type { Patch } from '../model/patch.js'
 import type { Item } from '../model/site-data.js'
@@ -114,7 +114,8 @@ function spread(
   const map = new Map(said)
   const all = now.site.viewports.flatMap(({ name }) => {
     const value =
-      map.get(name) ?? (first && !first.dormant && definitionOf(property) ? first.at(name).value(property) : undefined)
+      map.get(name) ??
+      (first && !first.dormant && isPropertyPath(property) ? first.at(name).value(property) : undefined)
     return value === undefined || value === null ? [] : [[name, value] as const]
   })
   return [...plain, ...(all.length > 0 ? [Object.fromEntries(all) as Json] : [])]
@@ -130,7 +131,9 @@ function* atLayers(now: ResolvedSite, pages: readonly ResolvedPage[], path: stri
     ...new Set(awake.flatMap((page) => of(page) ?? [])),
   ]
   const deciding = new Set(
-    awake.flatMap((page) => site.viewports.flatMap(({ name }) => page.at(name).decidingPointer(path) ?? [])),
+    isPropertyPath(path)
+      ? awake.flatMap((page) => site.viewports.flatMap(({ name }) => page.at(name).decidingPointer(path) ?? []))
+      : [],
   )
   for (const at of deciding)
     if (!at.startsWith('/styles') && !at.startsWith('/pages'))
@@ -302,7 +305,7 @@ function* inBody(now: ResolvedSite, pages: readonly ResolvedPage[], what: string
         yield { title: 'other sections', at: toPointer(['pages', page.id, 'body']), patch: withoutUnseen(page, group) }
       continue
     }
-    const key = { height: ['height'], width: ['maxWidth'], background: ['background', 'colour'] }[name]
+    const key = { height: ['height'], width: ['maxWidth'], background: ['background', 'color'] }[name]
     if (!key) continue
     for (const value of spread(now, group.seen, (v) => v, [page.id], group.property))
       yield {
@@ -343,19 +346,19 @@ function sectionPath(
 }
 
 function* ofGround(now: ResolvedSite, pages: readonly ResolvedPage[], { seen }: DriftGroup): Generator<Cause> {
-  const [colour] = [...seen.values()]
-  if (typeof colour !== 'string') return
+  const [color] = [...seen.values()]
+  if (typeof color !== 'string') return
   const templates = new Set(pages.flatMap((page) => page.choice.template?.id ?? []))
   yield {
     title: 'another ground',
-    at: '/theme/ground/colour',
-    patch: setAt(now.site, ['theme', 'ground', 'colour'], colour),
+    at: '/theme/ground/color',
+    patch: setAt(now.site, ['theme', 'ground', 'color'], color),
   }
   for (const id of templates)
     yield {
       title: `another ground in the template ${id}`,
-      at: toPointer(['templates', id, 'ground', 'colour']),
-      patch: setAt(now.site, ['templates', id, 'ground', 'colour'], colour),
+      at: toPointer(['templates', id, 'ground', 'color']),
+      patch: setAt(now.site, ['templates', id, 'ground', 'color'], color),
     }
 }
 

@@ -5,7 +5,8 @@ import { plainPath } from '../model/paths.js'
 import type { Json } from '../model/json.js'
 import type { ResolvedPage } from '../resolve/page.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
-import type { Observation, ObservationFailure } from './observation.js'
+import { ObservationError, type Observation, type ObservationFailure } from './observation.js'
+import { isObject } from '../model/json.js'
 import { type Expectations, expectationsOf } from './expectations.js'
 import { sitePath } from './seen-words.js'
 import { sightingsOf } from './sightings.js'
@@ -47,6 +48,7 @@ export function placeObservations(
   const placed: Placed[] = []
   const failed = new Map<string, { page: string; failure: ObservationFailure }>()
   const strange = new Set<string>()
+  observations.forEach(expectObservation)
   for (const each of observations) {
     const path = sitePath(each.url, each.url, resolved.site.data.site.url)
     const page = pageAnswering(resolved.site, plainPath(path.replace(/\?.*$/, '')))
@@ -58,6 +60,11 @@ export function placeObservations(
   const order = new Map(resolved.pageIds.map((id, n) => [id, n]))
   placed.sort((a, b) => (order.get(a.page) ?? 0) - (order.get(b.page) ?? 0))
   return { placed, failed: [...failed.values()], strange: [...strange] }
+}
+
+function expectObservation(each: unknown, n: number): void {
+  if (isObject(each) && typeof each['url'] === 'string' && typeof each['report'] === 'string') return
+  throw new ObservationError(`observations[${n}]: wrong-type: expected an observation, as readObservation gives it`)
 }
 
 /** Holds pages against what was seen of them, and remembers what it worked out for pages that stay the same. */

@@ -1,5 +1,5 @@
 import type { Json, JsonObject } from '../model/json.js'
-import { byViewport, isBand, PX, px, shownBox, writtenColour, type Views } from './draft-values.js'
+import { byViewport, isBand, PX, px, shownBox, writtenColor, type Views } from './draft-values.js'
 import { ItemDrafts } from './draft-items.js'
 import { freshName, type Drafts } from './draft-shared.js'
 import type { Observation, ObservedBox, OutlineNode } from './observation.js'
@@ -218,13 +218,13 @@ class PageContent {
     if (hide.length === this.#views.length) return undefined
     const id = this.#nameOf(node.id)
     const padding = this.#items.sized(at, (each) => (each.padding ? sidesText(each.padding) : '0px'))
-    const colour = this.#items.sized(at, ({ background }) => writtenColour(background))
+    const color = this.#items.sized(at, ({ background }) => writtenColor(background))
     const boxes = this.#boxes(node)
     const inner = insideOf(node)
     const columns = columnsOf(node)
     const { maxWidth, inside } = this.#insideOf(node, columns ?? inner)
     const isWindow = boxes.every((box, n) => !box || box.width >= (this.#views[n]?.width ?? Infinity) - PX)
-    const hasGround = colour !== undefined || node.picture === true
+    const hasGround = color !== undefined || node.picture === true
     const place = this.#placeIn(boxes, strip, isWindow)
     const items = columns ? undefined : this.#list(inner, inside)
     const made: JsonObject = {
@@ -236,12 +236,11 @@ class PageContent {
       ...(maxWidth !== undefined && { maxWidth }),
       ...(hasGround && {
         background: {
-          ...(colour !== undefined && { colour }),
+          ...(color !== undefined && { color }),
           ...(node.picture && { image: this.#drafts.assets.of(`background of ${id}`, undefined) }),
         },
       }),
-      ...(node.ink !== undefined &&
-        node.ink !== this.#seen.ground?.ink && { ink: writtenColour(node.ink) ?? node.ink }),
+      ...(node.ink !== undefined && node.ink !== this.#seen.ground?.ink && { ink: writtenColor(node.ink) ?? node.ink }),
       ...(hide.length > 0 && { hide: [...hide] }),
       ...(columns ? this.#columns(columns) : items && items.length > 0 ? { items } : {}),
     }
@@ -271,8 +270,8 @@ class PageContent {
       if (parts.length === 0) return { room, span: room }
       const x = Math.min(...parts.map((part) => part.x))
       const span = { x, width: Math.max(...parts.map((part) => part.x + part.width)) - x }
-      const isCentred = Math.abs(span.x - room.x - (room.x + room.width - span.x - span.width)) <= 1
-      return { room, span: isCentred && span.width < room.width - PX ? span : room }
+      const isCenterd = Math.abs(span.x - room.x - (room.x + room.width - span.x - span.width)) <= 1
+      return { room, span: isCenterd && span.width < room.width - PX ? span : room }
     })
     const isNarrower = spans.some((each) => each && each.span !== each.room)
     if (!isNarrower) return { maxWidth: undefined, inside: (n) => spans[n]?.room }
@@ -323,7 +322,7 @@ class PageContent {
     const [top = 0, , bottom = 0] = node.padding ?? []
     const above = Math.min(...boxes.map((b) => b.y)) - node.box.y - top
     const below = node.box.y + node.box.height - bottom - Math.max(...boxes.map((b) => b.y + b.height))
-    if (Math.abs(above - below) <= 1) return 'centre'
+    if (Math.abs(above - below) <= 1) return 'center'
     return above > below ? 'end' : 'start'
   }
 

@@ -1,7 +1,7 @@
 import type { Json, JsonObject } from '../model/json.js'
 import { ItemDrafts } from './draft-items.js'
 import type { Drafts } from './draft-shared.js'
-import { byViewport, px, writtenColour, type Views } from './draft-values.js'
+import { byViewport, px, writtenColor, type Views } from './draft-values.js'
 import type { OutlineNode } from './observation.js'
 
 /** Headers, footers and sidebars, by equal markup, looks and heights. */
@@ -17,11 +17,11 @@ export class SurroundDrafts {
     const [widest] = seen
     if (!widest) return undefined
     const height = byViewport(seen.map((view) => [view.name, px(view.seen.parts[as]?.box?.height)]))
-    const colour = (key: 'background' | 'ink'): Json | undefined =>
+    const color = (key: 'background' | 'ink'): Json | undefined =>
       byViewport(
         seen.map((view) => [
           view.name,
-          writtenColour(view.seen.parts[as]?.[key]) ?? (key === 'background' ? 'transparent' : undefined),
+          writtenColor(view.seen.parts[as]?.[key]) ?? (key === 'background' ? 'transparent' : undefined),
         ]),
       )
     const items = new ItemDrafts(this.#drafts, views, (o) => o.parts[as]?.outline ?? [], true)
@@ -36,8 +36,8 @@ export class SurroundDrafts {
         : {
             as,
             ...(height !== undefined && { height }),
-            background: colour('background') ?? 'transparent',
-            ...(colour('ink') !== undefined && { ink: colour('ink') as Json }),
+            background: color('background') ?? 'transparent',
+            ...(color('ink') !== undefined && { ink: color('ink') as Json }),
             rows: (isOneRow ? [rows.flat()] : rows)
               .map((nodes, n) => ({ id: `row-${n + 1}`, items: nodes.flatMap((node) => items.item(node) ?? []) }))
               .filter((row) => row.items.length > 0),

@@ -1,7 +1,7 @@
 import { formatHex, formatHex8 } from 'culori'
 import type { Json } from '../model/json.js'
 import type { Observation, ObservedBox, ObservedPart, OutlineNode } from './observation.js'
-import { sameColour } from './seen-words.js'
+import { sameColor } from './seen-words.js'
 
 /** A page's observations by viewport, widest first. */
 export type Views = readonly {
@@ -60,9 +60,9 @@ export function nodesByPlace(outline: readonly OutlineNode[]): ReadonlyMap<strin
 export const shownBox = (node: OutlineNode | undefined): ObservedBox | undefined =>
   node?.presence === 'shown' && node.box && node.box.height > 0 ? node.box : undefined
 
-/** A colour as people write it: hexadecimal, with alpha where it lets something through. */
-export function writtenColour(text: string | undefined): string | undefined {
-  const colour = sameColour(text)
-  if (colour === undefined || colour === 'transparent') return colour
-  return colour.endsWith(', 1)') ? formatHex(colour) : formatHex8(colour)
+/** A color as people write it: hexadecimal, with alpha where it lets something through. */
+export function writtenColor(text: string | undefined): string | undefined {
+  const color = sameColor(text)
+  if (color === undefined || color === 'transparent') return color
+  return color.endsWith(', 1)') ? formatHex(color) : formatHex8(color)
 }

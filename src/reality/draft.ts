@@ -6,7 +6,7 @@ import { ARRANGE, layersOf, type Layers, type SupportedSettings } from './draft-
 import { kindsOf } from './draft-kinds.js'
 import { draftPage, type PageDraft } from './draft-page.js'
 import { AssetDrafts, freshName, Shared, slug, type Drafts } from './draft-shared.js'
-import { writtenColour, type Views } from './draft-values.js'
+import { writtenColor, type Views } from './draft-values.js'
 import type { Observation, ObservationFailure } from './observation.js'
 import { sitePath } from './seen-words.js'
 
@@ -185,7 +185,7 @@ function write(
     ...optional('surrounds', named(drafts.surrounds)),
     theme: {
       ...(ground && {
-        ground: { colour: writtenColour(ground.colour) ?? ground.colour, ink: writtenColour(ground.ink) ?? ground.ink },
+        ground: { color: writtenColor(ground.color) ?? ground.color, ink: writtenColor(ground.ink) ?? ground.ink },
       }),
       layout: layoutOf(layers.theme),
     },

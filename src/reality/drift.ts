@@ -1,3 +1,4 @@
+import { isPropertyPath } from '../model/facets.js'
 import { isAllowedOn } from '../inspect/allowances.js'
 import type { Finding, Numbers, Severity } from '../inspect/rule.js'
 import { drift as DRIFT } from '../inspect/rules/drift.js'
@@ -170,7 +171,7 @@ function decidedBy(
     return { layer: 'page', at: resolved.site.locate(toPointer(['pages', id])) }
   const view = resolved.site.viewports.some((v) => v.name === viewport) ? page.at(viewport) : undefined
   const path = DECIDED_AS[property] ?? (property === 'spacing.within' ? 'width.columnMax' : property)
-  const chain = view?.chain(path) ?? []
+  const chain = view && isPropertyPath(path) ? view.chain(path) : []
   const winner = chain.find((entry) => entry.outcome === 'wins')
   return winner ? { layer: winner.layer, at: winner.at } : { layer: 'baseline', at: null }
 }

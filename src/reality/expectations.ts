@@ -9,13 +9,13 @@ import type { MeasuredSection } from '../measure/section.js'
 import type { Json } from '../model/json.js'
 import type { PresentFacet } from '../model/facets.js'
 import { surroundOf } from '../resolve/extensions.js'
-import { PARTS_SEEN, UNNAMED, folded, gapBetween, plainAddress, roundedPx, sameColour } from './seen-words.js'
+import { PARTS_SEEN, UNNAMED, folded, gapBetween, plainAddress, roundedPx, sameColor } from './seen-words.js'
 
 /** What a page should show at a viewport: a property's value, and how sure its number is. */
 export type Expectations = ReadonlyMap<string, { readonly value: Json; readonly certainty: Certainty }>
 /**
  * What a real page should show, property by property. Each number is of one thing alone (a height, a width, a distance
- * between neighbours), so that one change does not show in all that stands below it.
+ * between neighbors), so that one change does not show in all that stands below it.
  */
 export function expectationsOf(page: PageSight, sight: Sight): Expectations {
   const out = new Map<string, { value: Json; certainty: Certainty }>()
@@ -64,7 +64,7 @@ export function expectationsOf(page: PageSight, sight: Sight): Expectations {
     say('header.clearance', roundedPx(main.y - headerFlow(sight) - above - bandHeights(sight)))
   }
   say('findable.web', view.value('findable.web'))
-  say('page.ground', sameColour(view.ground.colour))
+  say('page.ground', sameColor(view.ground.color))
   saySections(sight, say)
   return out
 }
@@ -75,10 +75,10 @@ function sayHeader(sight: Sight, say: Say): void {
   const { measure, view } = sight
   if (!measure.box('header')) return
   say('header.position', view.value('header.position'))
-  say('header.background', sameColour(headerBackground(measure)))
+  say('header.background', sameColor(headerBackground(measure)))
   const surround = surroundOf(sight.resolved.site.data, measure.header.id)
   const ink = view.value('header.ink') ?? new Frame(view, undefined).at(surround?.ink)
-  if (typeof ink === 'string') say('header.ink', sameColour(ink))
+  if (typeof ink === 'string') say('header.ink', sameColor(ink))
 }
 
 function saySidebar(page: PageSight, sight: Sight, say: Say): void {
@@ -103,6 +103,7 @@ function saySidebar(page: PageSight, sight: Sight, say: Say): void {
 function heightCertainty({ measure, frame }: Sight, facet: PresentFacet, box: Box): Certainty {
   if (facet === 'header' || facet === 'footer') return measure[facet].certainty
   if (facet === 'title') return frame.text.certainty
+  if (facet === 'sidebar') return box.certainty
   const own_ = frame.property(`${facet}.height`)
   return own_ !== undefined ? 'declared' : facet === 'leadImage' ? 'computed' : box.certainty
 }
@@ -185,8 +186,8 @@ function saySections(sight: Sight, say: Say): void {
       const section = measure.sections.find((s) => s.id === id)
       say(`body.${id}.height`, roundedPx(box.height), section ? sectionCertainty(sight, section) : box.certainty)
       say(`body.${id}.width`, roundedPx(box.width))
-      const colour = section && new Frame(sight.view, undefined).at(section.data.background?.colour)
-      if (colour !== undefined) say(`body.${id}.background`, sameColour(colour))
+      const color = section && new Frame(sight.view, undefined).at(section.data.background?.color)
+      if (color !== undefined) say(`body.${id}.background`, sameColor(color))
     }
 }
 

@@ -6,7 +6,7 @@ import { LOCATORS } from '../model/site-data.js'
 
 /**
  * What a real page shows, at one viewport or (without a browser) in its markup alone. Lengths are CSS px from the
- * page's top left; colours are as a browser computes them. `wembra/observe` writes these down, the rooms above it
+ * page's top left; colors are as a browser computes them. `wembra/observe` writes these down, the rooms above it
  * compare and adopt them.
  */
 const box = z.strictObject({ x: z.number(), y: z.number(), width: z.number(), height: z.number() })
@@ -22,7 +22,7 @@ export const EXIT_PLACES = ['header', 'footer', 'sidebar', 'body'] as const
 const link = z.strictObject({ label: z.string(), url: z.string() })
 
 const look = {
-  /** CSS colour; not there where it is transparent. */
+  /** CSS color; not there where it is transparent. */
   background: z.string().optional(),
   ink: z.string().optional(),
   /** Whether a picture lies behind it. */
@@ -95,11 +95,11 @@ const observation = z.strictObject({
   types: z.array(z.string()),
   classes: z.array(z.string()),
   size: z.strictObject({ width: z.number(), height: z.number() }).optional(),
-  ground: z.strictObject({ colour: z.string(), ink: z.string() }).optional(),
+  ground: z.strictObject({ color: z.string(), ink: z.string() }).optional(),
   parts: z.partialRecord(z.enum(LOCATORS), part),
   /** What the header covers when nothing is scrolled, highest first. */
   covered: z.array(z.strictObject({ what: z.string(), px: z.number() })).optional(),
-  /** Colours that lie behind the header's words, nearest first; `picture` where one does. */
+  /** Colors that lie behind the header's words, nearest first; `picture` where one does. */
   behindHeader: z.array(z.string()).optional(),
   landmarks: z.array(z.strictObject({ role: z.string(), name: z.string().optional(), presence, box: box.optional() })),
   headings: z.array(

@@ -1,15 +1,15 @@
-import { parseColour } from '../css/colour.js'
+import { parseColor } from '../css/color.js'
 import type { PresentFacet } from '../model/facets.js'
 import type { ObservedBox, OutlineNode } from './observation.js'
 
 export const roundedPx = (px: number): number => Math.round(px * 100) / 100 || 0
 
-/** Colours written alike: `rgba` of whole channels, alpha to two decimals. */
-export function sameColour(text: string | undefined): string | undefined {
-  const colour = text === undefined ? null : parseColour(text)
-  if (!colour) return undefined
-  const [r, g, b] = [colour.r, colour.g, colour.b].map((channel) => Math.round(channel * 255))
-  return colour.alpha === 0 ? 'transparent' : `rgba(${r}, ${g}, ${b}, ${Math.round(colour.alpha * 100) / 100})`
+/** Colors written alike: `rgba` of whole channels, alpha to two decimals. */
+export function sameColor(text: string | undefined): string | undefined {
+  const color = text === undefined ? null : parseColor(text)
+  if (!color) return undefined
+  const [r, g, b] = [color.r, color.g, color.b].map((channel) => Math.round(channel * 255))
+  return color.alpha === 0 ? 'transparent' : `rgba(${r}, ${g}, ${b}, ${Math.round(color.alpha * 100) / 100})`
 }
 
 /** White space folded. */

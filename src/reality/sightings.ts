@@ -8,7 +8,7 @@ import {
   gapBetween,
   namedSections,
   roundedPx,
-  sameColour,
+  sameColor,
   sitePath,
   textsIn,
   SEEN_POSITIONS,
@@ -37,8 +37,8 @@ export function sightingsOf(observation: Observation, sight: Sight): Sightings {
   const { header } = parts
   if (header?.presence === 'shown' && isLaidOut) {
     say('header.position', SEEN_POSITIONS[header.position ?? 'static'])
-    say('header.background', header.picture ? undefined : (sameColour(header.background) ?? 'transparent'))
-    say('header.ink', sameColour(header.ink))
+    say('header.background', header.picture ? undefined : (sameColor(header.background) ?? 'transparent'))
+    say('header.ink', sameColor(header.ink))
   }
   for (const part of ['header', 'footer'] as const) {
     if (parts[part]?.presence !== 'shown') continue
@@ -70,7 +70,7 @@ export function sightingsOf(observation: Observation, sight: Sight): Sightings {
     if (boxOf('title')) say('title.place', isBand(boxOf('title')) ? 'band' : 'content')
   }
   say('findable.web', !/\b(noindex|none)\b/i.test(observation.robots ?? ''))
-  say('page.ground', sameColour(observation.ground?.colour))
+  say('page.ground', sameColor(observation.ground?.color))
   saySeenSections(observation, sight, sections, say)
   return out
 }
@@ -150,7 +150,7 @@ function saySeenSections(
       if (!box) continue
       say(`body.${id}.height`, box.height)
       say(`body.${id}.width`, box.width)
-      say(`body.${id}.background`, sameColour(node.background) ?? 'transparent')
+      say(`body.${id}.background`, sameColor(node.background) ?? 'transparent')
     }
   }
   if (viewport !== null) {

@@ -1,4 +1,4 @@
-import type { PropertyPath } from '../model/facets.js'
+import type { SettingPath } from '../model/facets.js'
 import type { Json } from '../model/json.js'
 import type { ChromePart } from './chrome-tree.js'
 import type { StyleResult } from './style-layer.js'
@@ -6,11 +6,11 @@ import type { StyleResult } from './style-layer.js'
 /** What a style's result rests on: which parts are in the markup, and what the settings say of what it was asked about. */
 export class StyleRests {
   readonly #parts = new Map<ChromePart, boolean>()
-  readonly #settings = new Map<PropertyPath, Json>()
+  readonly #settings = new Map<SettingPath, Json>()
   readonly isIn: (part: ChromePart) => boolean
-  readonly settings: (path: PropertyPath) => Json
+  readonly settings: (path: SettingPath) => Json
 
-  constructor(isIn: (part: ChromePart) => boolean, settings: (path: PropertyPath) => Json) {
+  constructor(isIn: (part: ChromePart) => boolean, settings: (path: SettingPath) => Json) {
     this.isIn = (part) => {
       const answer = isIn(part)
       this.#parts.set(part, answer)
@@ -24,7 +24,7 @@ export class StyleRests {
   }
 
   /** Whether all of it is the same elsewhere. */
-  isSame(isIn: (part: ChromePart) => boolean, settings: (path: PropertyPath) => Json): boolean {
+  isSame(isIn: (part: ChromePart) => boolean, settings: (path: SettingPath) => Json): boolean {
     for (const [part, answer] of this.#parts) if (isIn(part) !== answer) return false
     for (const [path, answer] of this.#settings) if (settings(path) !== answer) return false
     return true
@@ -41,7 +41,7 @@ export class AlikeStyles {
   find(
     key: string,
     isIn: (part: ChromePart) => boolean,
-    settings: (path: PropertyPath) => Json,
+    settings: (path: SettingPath) => Json,
   ): StyleResult | undefined {
     return this.#kept.get(key)?.find(({ rests }) => rests.isSame(isIn, settings))?.result
   }

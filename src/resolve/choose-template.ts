@@ -180,7 +180,7 @@ function tellChoice({ site, templates, assignments }: TemplateOptions, facts: Pa
   const winner = strongestFirst.find((c) => hole(c) === undefined)
   const chain = strongestFirst.map((c): TemplateVoice => {
     const reason = hole(c)
-    const outcome = c === winner ? 'wins' : reason ? 'passed over' : c.value === winner?.value ? 'same' : 'outranked'
+    const outcome = c === winner ? 'wins' : reason ? 'skipped' : c.value === winner?.value ? 'same' : 'overridden'
     const { layer, value, pointer, name } = c
     return { layer, value, pointer, outcome, because: reason ? `${name}; ${reason}` : name }
   })

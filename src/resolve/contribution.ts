@@ -1,4 +1,4 @@
-import { FACETS, type PropertyDefinition, type PropertyPath } from '../model/facets.js'
+import { FACETS, type PropertyDefinition, type SettingPath } from '../model/facets.js'
 import type { Json } from '../model/json.js'
 import type { LayerName } from '../model/site-data.js'
 import type { Setting, Settings } from './settings.js'
@@ -12,9 +12,9 @@ export interface Contribution {
 }
 
 /** How a layer's word on a property ended. */
-export type Outcome = 'wins' | 'same' | 'outranked' | 'locked out' | 'passed over'
+export type Outcome = 'wins' | 'same' | 'overridden' | 'locked' | 'skipped'
 
-const values = new Map<PropertyPath, Setting>()
+const values = new Map<SettingPath, Setting>()
 for (const [facet, properties] of Object.entries(FACETS))
   for (const [property, definition] of Object.entries(properties as Record<string, PropertyDefinition>))
     if (definition.baseline !== null)
@@ -24,5 +24,5 @@ for (const [facet, properties] of Object.entries(FACETS))
 export const BASELINE: Contribution = {
   layer: 'baseline',
   settings: { values, locks: new Map() },
-  name: 'the default when nobody says otherwise',
+  name: 'built-in default',
 }

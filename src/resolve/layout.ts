@@ -1,5 +1,6 @@
-import { definitionOf, PROPERTY_PATHS, type Facet, type PropertyPath } from '../model/facets.js'
+import { definitionOf, PROPERTY_PATHS, type Facet, type SettingPath } from '../model/facets.js'
 import { own, type Json } from '../model/json.js'
+import { unknownProperty } from '../model/unknown-name.js'
 import type { SiteData } from '../model/schema.js'
 import type { Contribution, Outcome } from './contribution.js'
 import { isOn, surroundOf } from './extensions.js'
@@ -14,7 +15,7 @@ export interface Decision {
 }
 
 /** One layer's word in a chain, before its place in the source is looked up. */
-export interface Voice {
+export interface LayerEntry {
   readonly contribution: Contribution | undefined
   readonly value: Json
   /** Relative to the page's `layout` where the layer is `page`. */
@@ -31,7 +32,7 @@ const NOTHING: Decision = { value: null, winner: null }
 type Reading =
   | { readonly says: 'nothing' }
   | { readonly says: 'value'; readonly value: Json; readonly reverted: boolean }
-  | { readonly says: 'passed'; readonly value: Json; readonly because: string }
+  | { readonly says: 'skipped'; readonly value: Json; readonly because: string }
 
 /**
  * The resolved layout of all pages with the same kind, template, matching entries, builder and overrides:
@@ -45,7 +46,7 @@ export class Layout {
   readonly facets: readonly string[] | undefined
   readonly #shut: ReadonlySet<string>
   readonly #hasLocks: boolean
-  readonly #decisions = new Map<string, Map<PropertyPath, Decision>>()
+  readonly #decisions = new Map<string, Map<SettingPath, Decision>>()
   readonly #items = new Map<string, readonly string[]>()
 
   constructor(
@@ -63,7 +64,7 @@ export class Layout {
   }
 
   /** The effective value of a property at a named viewport, before any style. */
-  decide(path: PropertyPath, viewport: string): Decision {
+  decide(path: SettingPath, viewport: string): Decision {
     let ofViewport = this.#decisions.get(viewport)
     if (!ofViewport) {
       ofViewport = new Map()
@@ -71,6 +72,7 @@ export class Layout {
     }
     let decision = ofViewport.get(path)
     if (!decision) {
+      if (!definitionOf(path)) throw unknownProperty(path)
       decision = this.#shut.has(path) ? { value: 'absent', winner: 'gate' } : this.#strongest(path, viewport)
       ofViewport.set(path, decision)
     }
@@ -78,7 +80,7 @@ export class Layout {
   }
 
   /** What a property would be without one layer's word on it, by settings alone. */
-  decideWithout(path: PropertyPath, viewport: string, without: Contribution): Json {
+  decideWithout(path: SettingPath, viewport: string, without: Contribution): Json {
     if (this.#shut.has(path)) return 'absent'
     return this.#strongest(path, viewport, without).value
   }
@@ -97,7 +99,7 @@ export class Layout {
     return ids
   }
 
-  #strongest(path: PropertyPath, viewport: string, without?: Contribution): Decision {
+  #strongest(path: SettingPath, viewport: string, without?: Contribution): Decision {
     const lock = this.#lock(path)
     for (let index = this.contributions.length - 1; index >= 0; index--) {
       if ((lock !== undefined && index > lock) || this.contributions[index] === without) continue
@@ -107,36 +109,36 @@ export class Layout {
     return NOTHING
   }
 
-  /** The weakest contribution that locks a path; every stronger one is locked out. */
-  #lock(path: PropertyPath): number | undefined {
+  /** The weakest contribution that locks a path; every stronger one is locked. */
+  #lock(path: SettingPath): number | undefined {
     if (!this.#hasLocks) return undefined
     const index = this.contributions.findIndex((c) => lockOn(c.settings, path) !== undefined)
     return index === -1 ? undefined : index
   }
 
-  #read(contribution: Contribution, path: PropertyPath, viewport: string): Reading {
+  #read(contribution: Contribution, path: SettingPath, viewport: string): Reading {
     const setting = settingFor(contribution.settings, path)
     if (!setting) return { says: 'nothing' }
     const value = atViewport(setting.value, viewport)
     if (value === undefined) return { says: 'nothing' }
-    if (value === 'inherit') return { says: 'passed', value, because: 'it says inherit: nothing, on purpose' }
+    if (value === 'inherit') return { says: 'skipped', value, because: 'inherit leaves the property to weaker layers' }
     const barred = this.#notForKind(contribution, path)
-    if (barred) return { says: 'passed', value, because: barred }
+    if (barred) return { says: 'skipped', value, because: barred }
     const hole = danglingReason(this.#site, path, value)
-    if (hole) return { says: 'passed', value, because: hole }
+    if (hole) return { says: 'skipped', value, because: hole }
     if (value === 'revert' && !WITHOUT_GATE.has(contribution.layer))
       return { says: 'value', value: this.#reverted(path, viewport), reverted: true }
     return { says: 'value', value, reverted: false }
   }
 
-  #notForKind(contribution: Contribution, path: PropertyPath): string | undefined {
+  #notForKind(contribution: Contribution, path: SettingPath): string | undefined {
     if (!this.facets || WITHOUT_GATE.has(contribution.layer)) return undefined
     const facet = path.slice(0, path.indexOf('.'))
     return this.facets.includes(facet) ? undefined : `${facet} cannot be set for pages of this kind`
   }
 
   /** What baseline, theme and kind alone give. */
-  #reverted(path: PropertyPath, viewport: string): Json {
+  #reverted(path: SettingPath, viewport: string): Json {
     const base = this.contributions.filter((c) => WITHOUT_GATE.has(c.layer))
     const lock = base.findIndex((c) => lockOn(c.settings, path) !== undefined)
     for (const contribution of (lock === -1 ? base : base.slice(0, lock + 1)).reverse()) {
@@ -147,10 +149,10 @@ export class Layout {
   }
 
   /** The word that decides a property; `undefined` where nobody spoke. */
-  winningVoice(path: PropertyPath, viewport: string): Voice | undefined {
+  winningEntry(path: SettingPath, viewport: string): LayerEntry | undefined {
     const { value, winner } = this.decide(path, viewport)
     if (winner === null) return undefined
-    if (winner === 'gate') return this.#gateVoice()
+    if (winner === 'gate') return this.#gateEntry()
     const contribution = this.contributions[winner] as Contribution
     const { pointer, from, value: said } = settingFor(contribution.settings, path) as Setting
     const reverted = atViewport(said, viewport) === 'revert' && !WITHOUT_GATE.has(contribution.layer)
@@ -159,30 +161,30 @@ export class Layout {
   }
 
   /** Every layer that spoke, strongest first, with how its word ended and why. */
-  voices(path: PropertyPath, viewport: string, same: (a: Json, b: Json) => boolean): Voice[] {
+  entries(path: SettingPath, viewport: string, same: (a: Json, b: Json) => boolean): LayerEntry[] {
     const { value: winning, winner } = this.decide(path, viewport)
     const lock = this.#lock(path)
     const locker = lock === undefined ? '' : (this.contributions[lock]?.name ?? '')
-    const voices: Voice[] = []
+    const entries: LayerEntry[] = []
     for (let index = this.contributions.length - 1; index >= 0; index--) {
       const contribution = this.contributions[index] as Contribution
       const reading = this.#read(contribution, path, viewport)
       if (reading.says === 'nothing') continue
       const { value } = reading
       const { pointer, from } = settingFor(contribution.settings, path) as Setting
-      const voice = (outcome: Outcome, because: string): void =>
-        void voices.push({ contribution, value, pointer, outcome, because: `${named(contribution, from)}${because}` })
-      if (winner === 'gate') voice('locked out', `; ${this.#gateReason()}`)
-      else if (reading.says === 'passed') voice('passed over', `; ${reading.because}`)
-      else if (lock !== undefined && index > lock) voice('locked out', `; locked by ${locker}`)
-      else if (index === winner) voice('wins', reading.reverted ? REVERTED : '')
-      else voice(same(value, winning) ? 'same' : 'outranked', '')
+      const entry = (outcome: Outcome, because: string): void =>
+        void entries.push({ contribution, value, pointer, outcome, because: `${named(contribution, from)}${because}` })
+      if (winner === 'gate') entry('locked', `; ${this.#gateReason()}`)
+      else if (reading.says === 'skipped') entry('skipped', `; ${reading.because}`)
+      else if (lock !== undefined && index > lock) entry('locked', `; locked by ${locker}`)
+      else if (index === winner) entry('wins', reading.reverted ? REVERTED : '')
+      else entry(same(value, winning) ? 'same' : 'overridden', '')
     }
-    if (winner !== 'gate') return voices
-    return [this.#gateVoice(), ...voices]
+    if (winner !== 'gate') return entries
+    return [this.#gateEntry(), ...entries]
   }
 
-  #gateVoice(): Voice {
+  #gateEntry(): LayerEntry {
     return {
       contribution: this.contributions.find((c) => c.layer === 'template'),
       value: 'absent',
@@ -203,7 +205,7 @@ const named = (contribution: Contribution, from: string | undefined): string =>
     : contribution.name
 
 /** What the properties that name something name. */
-const NAMING = new Map(
+const NAMING: ReadonlyMap<SettingPath, 'header' | 'footer' | 'sidebar' | 'asset' | 'menu'> = new Map(
   PROPERTY_PATHS.flatMap((path) => {
     const definition = definitionOf(path)
     return definition?.type === 'id' ? [[path, definition.of] as const] : []
@@ -211,7 +213,7 @@ const NAMING = new Map(
 )
 
 /** Why a name leads nowhere and so counts as not said. */
-function danglingReason(site: Omit<SiteData, 'pages'>, path: PropertyPath, value: Json): string | undefined {
+function danglingReason(site: Omit<SiteData, 'pages'>, path: SettingPath, value: Json): string | undefined {
   const of = typeof value === 'string' && value !== 'revert' ? NAMING.get(path) : undefined
   if (of === undefined) return undefined
   const name = value as string

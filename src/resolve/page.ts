@@ -1,11 +1,14 @@
+import { UnknownNameError, ValueError } from '../model/unknown-name.js'
 import { parseLength } from '../css/length.js'
 import {
   FACET_NAMES,
   FACETS,
+  isPresence,
   type Facet,
   type FacetProperties,
   type Presence,
   type PropertyPath,
+  type SettingPath,
   type PropertyValue,
 } from '../model/facets.js'
 import { isObject, toPointer, type Json } from '../model/json.js'
@@ -16,7 +19,7 @@ import type { Chooser, Insert, LayerName } from '../model/site-data.js'
 import type { PageFacts } from '../select/page-facts.js'
 import { TemplateChoice, type TemplateOptions } from './choose-template.js'
 import type { Outcome } from './contribution.js'
-import type { Layout, Voice } from './layout.js'
+import type { Layout, LayerEntry } from './layout.js'
 import type { StyleResult } from './style-layer.js'
 import type { StyleDeclaration } from './style-sheets.js'
 import type { Template } from './templates.js'
@@ -57,7 +60,7 @@ export interface PageView extends FacetViews {
   /** The layer that decides a property, with its pointer, which is not looked up in the files. */
   readonly decidedBy: (path: PropertyPath) => DecidingLayer | undefined
   /** What lies under the page when nothing else does, style included. */
-  readonly ground: { readonly colour: string; readonly ink: string }
+  readonly ground: { readonly color: string; readonly ink: string }
   /** What the site's style sheets change, and what of them is not followed. */
   readonly style: StyleResult
 }
@@ -148,7 +151,7 @@ export class ResolvedPage {
 
   /** Who named a template, strongest first. */
   get templateChain(): readonly ChainEntry[] {
-    return this.choice.chain.map(({ pointer, ...voice }) => ({ ...voice, at: this.site.locate(pointer) }))
+    return this.choice.chain.map(({ pointer, ...entry }) => ({ ...entry, at: this.site.locate(pointer) }))
   }
 
   /** The inserts on the page, in the order of the file. */
@@ -157,13 +160,13 @@ export class ResolvedPage {
   }
 
   /** What lies under the page when nothing else does, by the settings. */
-  get ground(): { readonly colour: string; readonly ink: string } {
+  get ground(): { readonly color: string; readonly ink: string } {
     const { theme } = this.site.data
     const own = this.core.template?.ground
-    return { colour: own?.colour ?? theme.ground?.colour ?? '#fff', ink: own?.ink ?? theme.ground?.ink ?? '#000' }
+    return { color: own?.color ?? theme.ground?.color ?? '#fff', ink: own?.ink ?? theme.ground?.ink ?? '#000' }
   }
 
-  /** @throws {RangeError} When the site has no viewport of that name. */
+  /** @throws {UnknownNameError} When the site has no viewport of that name. @throws {ValueError} For a width that is none. */
   at(chosen: ViewportChoice): PageView {
     const { viewports } = this.site
     this.#views ??= new Array<PageView | undefined>(viewports.length)
@@ -187,11 +190,18 @@ export function viewportFor(site: Site, choice: ViewportChoice): Viewport {
   if (typeof choice === 'string') {
     const found = site.viewports.find((v) => v.name === choice)
     if (found) return found
-    throw new RangeError(`there is no viewport "${choice}"; there are: ${site.viewports.map((v) => v.name).join(', ')}`)
+    throw new UnknownNameError(
+      'viewport',
+      choice,
+      site.viewports.map((v) => v.name),
+    )
   }
+  for (const side of ['width', 'height'] as const)
+    if (!Number.isFinite(choice?.[side]) || choice[side] <= 0)
+      throw new ValueError(`expected a ${side} in CSS px above 0, got ${String(choice?.[side])}`)
   const widestFirst = [...site.viewports].sort((a, b) => b.width - a.width)
   const found = widestFirst.find((v) => v.width <= choice.width) ?? widestFirst.at(-1)
-  if (!found) throw new RangeError('the site has no viewport')
+  if (!found) throw new ValueError('the site has no viewport')
   return { name: found.name, width: choice.width, height: choice.height }
 }
 
@@ -223,73 +233,75 @@ class View {
   }
 
   get ground() {
-    const { voices } = this.style
-    const said = (path: string, otherwise: string): string => (voices.get(path)?.value ?? otherwise) as string
-    const { colour, ink } = this.page.ground
-    return { colour: said('ground.colour', colour), ink: said('ground.ink', ink) }
+    const { entries } = this.style
+    const said = (path: string, otherwise: string): string => (entries.get(path)?.value ?? otherwise) as string
+    const { color, ink } = this.page.ground
+    return { color: said('ground.color', color), ink: said('ground.ink', ink) }
   }
 
-  value(path: PropertyPath): Json {
-    const voice = this.style.voices.get(path)
-    return voice ? voice.value : this.page.layout.decide(path, this.viewport.name).value
+  value(path: SettingPath): Json {
+    const entry = this.style.entries.get(path)
+    return entry ? entry.value : this.page.layout.decide(path, this.viewport.name).value
   }
 
-  presence(path: PropertyPath): Presence {
-    return (this.value(path) ?? 'shown') as Presence
+  presence(path: SettingPath): Presence {
+    const value = this.value(path) ?? 'shown'
+    if (isPresence(value)) return value
+    throw new ValueError(`${path} is not a presence: its value is ${JSON.stringify(value)}`)
   }
 
-  chain(path: PropertyPath): readonly ChainEntry[] {
+  chain(path: SettingPath): readonly ChainEntry[] {
     const { page, viewport } = this
     const same = (a: Json, b: Json): boolean => sameValue(a, b, viewport, this.#context.rem)
-    const settings = page.layout.voices(path, viewport.name, same).map((voice) => settingsEntry(page, voice))
-    const styled = this.style.voices.get(path)
+    const settings = page.layout.entries(path, viewport.name, same).map((entry) => settingsEntry(page, entry))
+    const styled = this.style.entries.get(path)
     const passed = this.style.passed.get(path)
     if (passed)
       return [
-        ...passed.map((d) => styleEntry(d, d.value, 'passed over', '; no style brings back what is absent')),
+        ...passed.map((d) => styleEntry(d, d.value, 'skipped', '; no style brings back what is absent')),
         ...settings,
       ]
     if (!styled) return settings
     const [winner, ...losers] = styled.declarations
     return [
       ...(winner ? [styleEntry(winner, styled.value, 'wins', '')] : []),
-      ...losers.map((d, n) => styleEntry(d, d.value, n + 1 < styled.together ? 'same' : 'outranked', '')),
+      ...losers.map((d, n) => styleEntry(d, d.value, n + 1 < styled.together ? 'same' : 'overridden', '')),
       ...settings.map((entry): ChainEntry =>
         entry.outcome === 'wins'
-          ? { ...entry, outcome: same(entry.value, styled.value) ? 'same' : 'outranked' }
+          ? { ...entry, outcome: same(entry.value, styled.value) ? 'same' : 'overridden' }
           : entry,
       ),
     ]
   }
 
-  decider(path: PropertyPath): ChainEntry | undefined {
-    const styled = this.style.voices.get(path)
+  decider(path: SettingPath): ChainEntry | undefined {
+    const styled = this.style.entries.get(path)
     const [winner] = styled?.declarations ?? []
     if (styled && winner) return styleEntry(winner, styled.value, 'wins', '')
-    const voice = this.page.layout.winningVoice(path, this.viewport.name)
-    return voice && settingsEntry(this.page, voice)
+    const entry = this.page.layout.winningEntry(path, this.viewport.name)
+    return entry && settingsEntry(this.page, entry)
   }
 
-  decidingPointer(path: PropertyPath): string | undefined {
+  decidingPointer(path: SettingPath): string | undefined {
     return this.decidedBy(path)?.pointer || undefined
   }
 
-  decidedBy(path: PropertyPath): DecidingLayer | undefined {
-    const [styled] = this.style.voices.get(path)?.declarations ?? []
+  decidedBy(path: SettingPath): DecidingLayer | undefined {
+    const [styled] = this.style.entries.get(path)?.declarations ?? []
     if (styled) return { layer: 'style', pointer: styled.pointer }
-    const voice = this.page.layout.winningVoice(path, this.viewport.name)
-    return voice && { layer: voice.contribution?.layer ?? 'template', pointer: pointerOf(this.page, voice) }
+    const entry = this.page.layout.winningEntry(path, this.viewport.name)
+    return entry && { layer: entry.contribution?.layer ?? 'template', pointer: pointerOf(this.page, entry) }
   }
 }
 
 /** Where a layer's word stands; empty for the baseline's. */
-const pointerOf = ({ id }: ResolvedPage, { contribution, pointer }: Voice): string =>
+const pointerOf = ({ id }: ResolvedPage, { contribution, pointer }: LayerEntry): string =>
   contribution?.layer === 'page' ? toPointer(['pages', id, 'layout']) + pointer : pointer
 
 /** A layer's word with its place, which is looked up when it is asked for. */
 function settingsEntry(
   page: ResolvedPage,
-  { contribution, value, pointer: said, outcome, because }: Voice,
+  { contribution, value, pointer: said, outcome, because }: LayerEntry,
 ): ChainEntry {
   const layer = contribution?.layer ?? 'template'
   const pointer = layer === 'page' ? toPointer(['pages', page.id, 'layout']) + said : said
@@ -324,7 +336,7 @@ for (const facet of FACET_NAMES) {
   })
 }
 
-function decide(view: View, path: PropertyPath): Decided<Json> {
+function decide(view: View, path: SettingPath): Decided<Json> {
   const [facet, property] = path.split('.') as [Facet, string]
   const items =
     property === 'items' && (facet === 'header' || facet === 'footer') ? view.page.layout.itemsOf(facet) : undefined

@@ -1,4 +1,5 @@
-import { FACETS, type Facet, type PropertyPath } from '../model/facets.js'
+import { UnknownNameError } from '../model/unknown-name.js'
+import { FACETS, type Facet, type SettingPath } from '../model/facets.js'
 import { own, type Json } from '../model/json.js'
 import { patchSite, type Patch } from '../model/patch.js'
 import type { PageData } from '../model/schema.js'
@@ -29,7 +30,7 @@ export interface ResolvedSite {
   readonly assignments: Assignments
   /** One rem in px. */
   readonly rem: number
-  /** @throws {RangeError} When there is no page of that id. */
+  /** @throws {UnknownNameError} When there is no page of that id. */
   readonly page: (id: string) => ResolvedPage
   readonly pages: () => Iterable<ResolvedPage>
   /** The site with a JSON Patch (RFC 6902) applied in memory. @throws {SiteError} When the result is no site. */
@@ -145,7 +146,7 @@ class Resolved implements ResolvedSite, PageContext {
   page(id: string): ResolvedPage {
     let page = this.#pages.get(id)
     if (!page) {
-      if (!this.site.pageData(id)) throw new RangeError(`there is no page "${id}"`)
+      if (!this.site.pageData(id)) throw new UnknownNameError('page', id, this.site.pageIds)
       page = new ResolvedPage(this, this.#core(id))
       if (this.#isKeeping) this.#pages.set(id, page)
     }
@@ -221,7 +222,7 @@ class Resolved implements ResolvedSite, PageContext {
     let result = ofLayout.get(key)
     if (!result) {
       const isIn = (part: ChromePart): boolean => this.#isInMarkup(page, part)
-      const settings = (path: PropertyPath) => page.layout.decide(path, viewport.name).value
+      const settings = (path: SettingPath) => page.layout.decide(path, viewport.name).value
       result =
         this.#prepared.alike.find(key, isIn, settings) ??
         this.#applyStyles(styles, classes, viewport, key, isIn, settings)
@@ -236,7 +237,7 @@ class Resolved implements ResolvedSite, PageContext {
     viewport: Viewport,
     key: string,
     isIn: (part: ChromePart) => boolean,
-    settings: (path: PropertyPath) => Json,
+    settings: (path: SettingPath) => Json,
   ): StyleResult {
     const locators = this.site.data.locators ?? {}
     const rests = new StyleRests(isIn, settings)
@@ -271,12 +272,12 @@ class Resolved implements ResolvedSite, PageContext {
   }
 }
 
-const NO_STYLE: StyleResult = { voices: new Map(), passed: new Map(), notUnderstood: [] }
+const NO_STYLE: StyleResult = { entries: new Map(), passed: new Map(), notUnderstood: [] }
 
 /** What a state of a site decides about one of its pages. */
 function makeCore({ site, prepared }: SiteState, id: string, isShared: boolean): PageCore {
   const data = site.pageData(id)
-  if (!data) throw new RangeError(`there is no page "${id}"`)
+  if (!data) throw new UnknownNameError('page', id, site.pageIds)
   const facts = new PageFacts(site, id, data, prepared.purposes.get(id))
   const dormant = prepared.asleep.has(facts.kind)
   const options = { site, templates: prepared.templates, assignments: prepared.assignments }

@@ -1,4 +1,4 @@
-import { FACETS, isFacet, type PropertyPath } from '../model/facets.js'
+import { FACETS, isFacet, type SettingPath } from '../model/facets.js'
 import { isObject, toPointer, type Json } from '../model/json.js'
 import type { Layout } from '../model/site-data.js'
 
@@ -12,7 +12,7 @@ export interface Setting {
 
 /** Layout settings, property by property. */
 export interface Settings {
-  readonly values: ReadonlyMap<PropertyPath, Setting>
+  readonly values: ReadonlyMap<SettingPath, Setting>
   /** Locked facets and properties, with the pointer of the lock. */
   readonly locks: ReadonlyMap<string, string>
 }
@@ -22,8 +22,8 @@ export const NO_SETTINGS: Settings = { values: new Map(), locks: new Map() }
 /** Reads layout settings (shorthand written out). `base` goes before the pointers. */
 export function readSettings(layout: Layout | undefined, base: string, from?: string): Settings {
   if (!layout) return NO_SETTINGS
-  const values = new Map<PropertyPath, Setting>()
-  const say = (path: PropertyPath, value: Json, keys: readonly string[]): void => {
+  const values = new Map<SettingPath, Setting>()
+  const say = (path: SettingPath, value: Json, keys: readonly string[]): void => {
     values.set(path, { value, pointer: base + toPointer(keys), ...(from !== undefined && { from }) })
   }
   for (const [facet, properties] of Object.entries(layout)) {
@@ -54,7 +54,7 @@ export function atViewport(value: Json | undefined, viewport: string): Json | un
 }
 
 /** The setting that speaks for a path; `items: inherit` speaks for every item. */
-export function settingFor({ values }: Settings, path: PropertyPath): Setting | undefined {
+export function settingFor({ values }: Settings, path: SettingPath): Setting | undefined {
   const own = values.get(path)
   if (own) return own
   const item = path.indexOf('.items.')
@@ -62,7 +62,7 @@ export function settingFor({ values }: Settings, path: PropertyPath): Setting | 
 }
 
 /** The lock that covers a path: of itself, of `facet.items`, or of its facet. */
-export function lockOn(settings: Settings, path: PropertyPath): string | undefined {
+export function lockOn(settings: Settings, path: SettingPath): string | undefined {
   if (settings.locks.size === 0) return undefined
   const [facet = '', property = ''] = path.split('.')
   return settings.locks.get(path) ?? settings.locks.get(`${facet}.${property}`) ?? settings.locks.get(facet)

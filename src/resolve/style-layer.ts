@@ -1,7 +1,7 @@
-import { parseColour } from '../css/colour.js'
+import { parseColor } from '../css/color.js'
 import { parseLength, parseSides, type LengthContext } from '../css/length.js'
 import { mediaHolds } from '../css/media.js'
-import type { Presence, PropertyPath } from '../model/facets.js'
+import type { Presence, SettingPath } from '../model/facets.js'
 import type { Json } from '../model/json.js'
 import type { Viewport } from '../model/site.js'
 import type { ChromeElement, ChromePart } from './chrome-tree.js'
@@ -16,16 +16,16 @@ export interface StyleVoice {
 }
 
 export interface StyleResult {
-  /** By property path; `ground.colour` and `ground.ink` are the page's. */
-  readonly voices: ReadonlyMap<PropertyPath, StyleVoice>
+  /** By property path; `ground.color` and `ground.ink` are the page's. */
+  readonly entries: ReadonlyMap<SettingPath, StyleVoice>
   /** What style says of things that are absent, in vain. */
-  readonly passed: ReadonlyMap<PropertyPath, readonly StyleDeclaration[]>
+  readonly passed: ReadonlyMap<SettingPath, readonly StyleDeclaration[]>
   /** Declarations that move or hide a part in a way that is not followed. */
   readonly notUnderstood: readonly { readonly part: ChromePart; readonly declaration: StyleDeclaration }[]
 }
 
 /** What the settings say, before style. */
-export type SettingsValue = (path: PropertyPath) => Json
+export type SettingsValue = (path: SettingPath) => Json
 
 /** Orders declarations as CSS Cascading 4, section 6 does: importance, specificity, order; strongest first. */
 function byCascade(a: StyleDeclaration, b: StyleDeclaration): number {
@@ -67,8 +67,8 @@ export interface StyledPage {
 
 /** Works out what a page's styles change of what its settings print, at one viewport. */
 export function applyStyles(page: StyledPage, viewport: Viewport, rem: number, settings: SettingsValue): StyleResult {
-  const voices = new Map<PropertyPath, StyleVoice>()
-  const passed = new Map<PropertyPath, readonly StyleDeclaration[]>()
+  const entries = new Map<SettingPath, StyleVoice>()
+  const passed = new Map<SettingPath, readonly StyleDeclaration[]>()
   const notUnderstood: { part: ChromePart; declaration: StyleDeclaration }[] = []
   const read = (part: ChromePart, element: ChromeElement): void => {
     const declared = declaredOn(element, page.styles, viewport)
@@ -76,10 +76,10 @@ export function applyStyles(page: StyledPage, viewport: Viewport, rem: number, s
     const used = new Set<string>()
     READERS[part]({
       ...{ declared, settings, viewport, rem, used },
-      effective: (path) => voices.get(path)?.value ?? settings(path),
+      effective: (path) => entries.get(path)?.value ?? settings(path),
       // Of what is not in the markup only its absence is told, which no style ends.
       say: (path, value, declarations, together = 1) => {
-        if (page.tree.has(part)) voices.set(path, { value, declarations, together })
+        if (page.tree.has(part)) entries.set(path, { value, declarations, together })
       },
       pass: (path, declarations) => void passed.set(path, declarations),
     })
@@ -89,7 +89,7 @@ export function applyStyles(page: StyledPage, viewport: Viewport, rem: number, s
         notUnderstood.push({ part, declaration: strongest })
   }
   for (const [part, element] of page.withAbsent) read(part, page.tree.get(part) ?? element)
-  return { voices, passed, notUnderstood }
+  return { entries, passed, notUnderstood }
 }
 
 /** Properties that move or hide what they stand on (or change its size); all else is a matter of looks. */
@@ -139,8 +139,8 @@ interface PartContext {
   readonly rem: number
   /** Properties that were understood. */
   readonly used: Set<string>
-  readonly say: (path: PropertyPath, value: Json, declarations: readonly StyleDeclaration[], together?: number) => void
-  readonly pass: (path: PropertyPath, declarations: readonly StyleDeclaration[]) => void
+  readonly say: (path: SettingPath, value: Json, declarations: readonly StyleDeclaration[], together?: number) => void
+  readonly pass: (path: SettingPath, declarations: readonly StyleDeclaration[]) => void
 }
 
 type Reader = (context: PartContext) => void
@@ -160,11 +160,11 @@ function take(context: PartContext, property: string, accept: (value: string) =>
 }
 
 const isLength = (value: string): boolean => parseLength(value) !== null
-const isColour = (value: string): boolean => parseColour(value) !== null
+const isColor = (value: string): boolean => parseColor(value) !== null
 
 /** A property whose value is taken over as it stands. */
 const plain =
-  (property: string, path: PropertyPath, accept: (value: string) => boolean): Reader =>
+  (property: string, path: SettingPath, accept: (value: string) => boolean): Reader =>
   (context) => {
     const list = take(context, property, accept)
     if (list[0]) context.say(path, list[0].value, list)
@@ -202,7 +202,7 @@ function isClipped(css: (property: string) => string | undefined): boolean {
 }
 
 const presence =
-  (path: PropertyPath): Reader =>
+  (path: SettingPath): Reader =>
   (context) => {
     const said = (context.settings(path) ?? 'shown') as Presence
     const css = (property: string): string | undefined =>
@@ -252,7 +252,7 @@ const contextOf = ({ viewport, rem }: PartContext): LengthContext => ({
 
 /** Padding and margin above (or below) the content add up; what style leaves alone the settings give. */
 const spacing =
-  (side: 'top' | 'bottom', path: PropertyPath): Reader =>
+  (side: 'top' | 'bottom', path: SettingPath): Reader =>
   (context) => {
     const padding = take(context, `padding-${side}`, isLength)
     const margin = take(context, `margin-${side}`, isLength)
@@ -279,14 +279,14 @@ const containerWidth: Reader = (context) => {
     const open = cap[0] ? cap : width
     if (open[0]) context.say('width.mode', 'full', open)
   }
-  // `margin: 0 auto` centres the container, which it is anyway.
+  // `margin: 0 auto` centers the container, which it is anyway.
   for (const side of ['margin-left', 'margin-right'])
     take(context, side, (value) => ['0px', '0', 'auto'].includes(value))
 }
 
 /** Some sides of a padding; those that style leaves alone the settings give. */
 const paddings =
-  (path: PropertyPath, sides: readonly string[]): Reader =>
+  (path: SettingPath, sides: readonly string[]): Reader =>
   (context) => {
     const lists = sides.map((side) => take(context, `padding-${side}`, isLength))
     if (lists.every((list) => list.length === 0)) return
@@ -313,19 +313,19 @@ const clearance: Reader = (context) => {
 }
 
 const READERS: Readonly<Record<ChromePart, Reader>> = {
-  page: all(clearance, plain('background-color', 'ground.colour', isColour), plain('color', 'ground.ink', isColour)),
+  page: all(clearance, plain('background-color', 'ground.color', isColor), plain('color', 'ground.ink', isColor)),
   header: all(
     presence('header.presence'),
     headerPosition,
     plain('height', 'header.height', isLength),
-    plain('background-color', 'header.background', isColour),
-    plain('color', 'header.ink', isColour),
+    plain('background-color', 'header.background', isColor),
+    plain('color', 'header.ink', isColor),
   ),
   footer: presence('footer.presence'),
   title: all(
     presence('title.presence'),
     paddings('title.padding', ['top', 'right', 'bottom', 'left']),
-    plain('background-color', 'title.background', isColour),
+    plain('background-color', 'title.background', isColor),
   ),
   byline: presence('byline.presence'),
   leadImage: presence('leadImage.presence'),

@@ -21,7 +21,7 @@ export interface Template {
   readonly arrangePointer: string | undefined
   readonly for: readonly string[] | undefined
   readonly builder: string | undefined
-  readonly ground: { readonly colour?: string | undefined; readonly ink?: string | undefined }
+  readonly ground: { readonly color?: string | undefined; readonly ink?: string | undefined }
 }
 
 /** Every template, base taken in. A base that is not there counts as not said. Those that are as `before` stay the same objects. */

@@ -53,7 +53,7 @@ describe('an editor that asks the library', function () {
   })
 
   for (const colorScheme of ['light', 'dark'] as const)
-    it(`has no accessibility violation that axe finds, in ${colorScheme} colours`, async () => {
+    it(`has no accessibility violation that axe finds, in ${colorScheme} colors`, async () => {
       await page.emulateMedia({ colorScheme })
       await page.reload()
       expect(await violations(page)).to.deep.equal([])

@@ -111,7 +111,7 @@ describe('the workbench', function () {
       expect(await page.locator('.chain li').allTextContents()).to.deep.equal([
         'winsfixedtemplate event-viewquillmere.site.yaml:133:17',
         'outrankedstickytheme optionsquillmere.site.yaml:107:33',
-        'outrankedflowthe default when nobody says otherwise',
+        'outrankedflowbuilt-in default',
       ])
       await page
         .locator('.chain')
@@ -501,7 +501,7 @@ describe('the workbench', function () {
     })
 
     for (const scheme of ['light', 'dark'] as const)
-      it(`has no accessibility violation that axe finds on any screen, in ${scheme} colours`, async () => {
+      it(`has no accessibility violation that axe finds on any screen, in ${scheme} colors`, async () => {
         await page.emulateMedia({ colorScheme: scheme, reducedMotion: 'reduce' })
         await page.reload()
         for (const route of [

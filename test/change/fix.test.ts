@@ -112,7 +112,7 @@ describe('fixing a site', () => {
 `
     const main = `${MAIN.replace('fixed', 'flow')}templates: { t: { arrange: [ title, { gap: 64px }, content ] } }\n`
     const resolved = resolveSite(siteOf(pages, main))
-    const asked = { now: NOW, rules: ['gap-left-behind'] }
+    const asked = { now: NOW, rules: ['gap-left-behind'] } as const
     expect(fixSite(resolved, asked).applied).to.deep.equal([])
     const [fix] = fixSite(resolved, { ...asked, otherPages: true }).applied
     expect([fix?.pages, fix?.others]).to.deep.equal([['a'], ['b']])

@@ -114,7 +114,7 @@ ${pages(12)}`)
   one: { layout: { spacing: 0 } }
   two: { arrange: [ content ] }
   three: { arrange: [ content ], layout: { width: full } }
-  four: { ground: { colour: "#111" } }
+  four: { ground: { color: "#111" } }
 pages:
   a: { path: /a, title: A, template: one }
   b: { path: /b, title: B, template: two }

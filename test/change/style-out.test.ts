@@ -1,6 +1,6 @@
 import { expect } from 'chai'
 import type { Browser, Page } from 'playwright-core'
-import { measurePage, styleOut, writeOut, type ResolvedSite } from 'wembra'
+import { measurePage, styleOut, renderHtml, type ResolvedSite } from 'wembra'
 import { openBrowser } from '../support/browser.js'
 import { findingsOf, siteOf } from '../support/site.js'
 
@@ -49,7 +49,7 @@ describe('the style sheet of exact offsets', function () {
     const found: number[] = []
     for (const { name, width, height } of resolved.site.viewports) {
       await tab.setViewportSize({ width, height })
-      await tab.setContent(writeOut(measurePage(resolved.page('visit'), name)))
+      await tab.setContent(renderHtml(measurePage(resolved.page('visit'), name)))
       await tab.addStyleTag({ content: css })
       const [top = 0, bottom = 0] = await tab.evaluate(() =>
         ['section:s', 'header'].map((box, n) => {
@@ -89,7 +89,7 @@ describe('the style sheet of exact offsets', function () {
       return tab.evaluate(() => document.querySelector('#tickets')?.getBoundingClientRect().top ?? NaN)
     }
     await tab.setViewportSize({ width: 1280, height: 300 })
-    await tab.setContent(writeOut(measurePage(resolved.page('visit'), 'desk')))
+    await tab.setContent(renderHtml(measurePage(resolved.page('visit'), 'desk')))
     expect(await top()).to.be.lessThan(80)
     await tab.addStyleTag({ content: css })
     expect(await top()).to.equal(80)

@@ -6,7 +6,8 @@ import {
   readSite,
   resolveSite,
   SiteError,
-  waysTo,
+  findWays,
+  type PropertyPath,
   type Goal,
   type Json,
   type Patch,
@@ -30,8 +31,8 @@ pages:
   c: { path: /c, title: C, template: shut }
 `
 const site = siteOf(SITE)
-const ways = (page: string, ...goals: Goal[]) => waysTo(site, [page], goals, { now: NOW })
-const goal = (property: string, value: Json): Goal => ({ property, value })
+const ways = (page: string, ...goals: Goal[]) => findWays(site, [page], goals, { now: NOW })
+const goal = (property: PropertyPath, value: Json): Goal => ({ property, value })
 
 /** A sample of what `npm run agree` asks. */
 const GOALS = Number(process.env['WEMBRA_GOALS'] ?? 30)
@@ -73,7 +74,7 @@ describe('ways to get a page to look so', () => {
   })
 
   it('means several pages by how they were selected', () => {
-    const { ways: found } = waysTo(site, ['a', 'b'], [goal('footer.presence', 'absent')], {
+    const { ways: found } = findWays(site, ['a', 'b'], [goal('footer.presence', 'absent')], {
       now: NOW,
       where: { template: 't' },
     })
@@ -145,7 +146,7 @@ describe('ways on random sites', function () {
       if (!resolved || resolved.page(page).dormant) continue
       const goals = random.chance(0.25) ? [randomGoal(random), randomGoal(random)] : [randomGoal(random)]
       if (new Set(goals.map((g) => g.property)).size < goals.length) continue
-      const found = waysTo(resolved, [page], goals, { now: NOW })
+      const found = findWays(resolved, [page], goals, { now: NOW })
       if (found.isMet) continue
       asked += 1
       // All ways are held to what they name; of a few also every facet of every page.

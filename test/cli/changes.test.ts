@@ -118,13 +118,13 @@ describe('wembra diff, ways, groups, css, snapshot and rules', () => {
 
   it('finds ways, and writes the one that is taken', async () => {
     const path = folder()
-    expect((await wembra(path, 'ways', 'b', 'footer=absent')).out).to.match(
+    expect((await wembra(path, 'how', 'b', 'footer=absent')).out).to.match(
       /^1 {2}say it on the page b {2}1 setting\n {3}no other page changes/,
     )
-    expect((await wembra(path, 'ways', '--where', 'page=b', 'footer=absent', '--take', '1')).code).to.equal(0)
+    expect((await wembra(path, 'how', '--where', 'page=b', 'footer=absent', '--apply', '1')).code).to.equal(0)
     expect(textIn(path)).to.equal(SITE.replace(/(b: \{ .*) \}\n$/, '$1, layout: { footer: absent } }\n'))
-    expect((await wembra(path, 'ways', 'b', 'footer=absent')).out).to.equal('The page b has it already.\n')
-    expect((await wembra(path, 'ways', 'b')).err).to.match(/say what the page should get/)
+    expect((await wembra(path, 'how', 'b', 'footer=absent')).out).to.equal('The page b has it already.\n')
+    expect((await wembra(path, 'how', 'b')).err).to.match(/say what the page should get/)
   })
 
   it('prints groups, exact offsets and rules', async () => {

@@ -78,11 +78,11 @@ describe('the command line', () => {
     ])
   })
 
-  it('obeys NO_COLOR, and colours only a terminal', () => {
-    const colourful = (env: Readonly<Record<string, string>>): boolean =>
+  it('obeys NO_COLOR, and colors only a terminal', () => {
+    const colorful = (env: Readonly<Record<string, string>>): boolean =>
       wembra(['check', '-'], { input: CLEAN, cwd: tmpdir(), env }).out.includes('\u001b[')
-    expect(colourful({})).to.equal(false)
-    expect(colourful({ FORCE_COLOR: '1' })).to.equal(true)
+    expect(colorful({})).to.equal(false)
+    expect(colorful({ FORCE_COLOR: '1' })).to.equal(true)
   })
 
   for (const [what, args] of [
@@ -237,7 +237,7 @@ describe('wembra why', () => {
 
   it('shows who chose the template', () => {
     expect(wembra(['why', 'people', 'template']).out).to.match(
-      /page +team-grid +passed over .*there is no template "team-grid"/,
+      /page +team-grid +skipped .*there is no template "team-grid"/,
     )
   })
 })

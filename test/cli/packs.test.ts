@@ -54,7 +54,7 @@ describe('wembra pack and unpack', () => {
     expect(text()).to.contain('  small-footer-2:\n').and.contain('# Smaller than the observatory')
     expect(existsSync(join(path, 'pictures/mark-light.svg'))).to.equal(true)
     expect((await wembra(path, 'check', '--rule', 'template-copies')).code).to.equal(0)
-    await wembra(path, 'diff', '--patch', 'u.json', '--take')
+    await wembra(path, 'diff', '--patch', 'u.json', '--apply')
     expect(text()).to.equal(before)
   }).timeout(120_000)
 
@@ -123,22 +123,22 @@ describe('a change that cannot be made', () => {
     writeFileSync(join(path, 'no-place.json'), '[{"op":"replace","path":"/templates/gone/label","value":"x"}]')
     writeFileSync(join(path, 'no-list.json'), '{}')
     for (const [args, expected] of answers) {
-      const answer = await wembra(path, 'diff', ...args, '--take')
+      const answer = await wembra(path, 'diff', ...args, '--apply')
       expect([answer.code, answer.err], args.join(' ')).to.satisfy(
         ([code, err]: [number, string]) => code === 2 && expected.test(err.replace('wembra diff: ', '')),
         answer.err,
       )
     }
     expect((await wembra(path, 'diff', 'HEAD~99:fellside.site.yaml', 'fellside.site.yaml')).code).to.equal(2)
-    expect((await wembra(path, 'diff', 'fellside.site.yaml', 'fellside.site.yaml', '--take')).err).to.match(
-      /--take goes with/,
+    expect((await wembra(path, 'diff', 'fellside.site.yaml', 'fellside.site.yaml', '--apply')).err).to.match(
+      /--apply goes with/,
     )
     expect(text()).to.equal(before)
   }).timeout(120_000)
 
   it('takes a token for a value', async () => {
     const { path, text } = await fellside()
-    await wembra(path, 'diff', '--set', 'theme.layout.spacing.before={space.edge}', '--take')
+    await wembra(path, 'diff', '--set', 'theme.layout.spacing.before={space.edge}', '--apply')
     expect(text()).to.contain('before: "{space.edge}"')
     expect((await wembra(path, 'why', 'home', 'spacing.before', '--viewport', 'desk')).out).to.contain('20px')
   })

@@ -1,6 +1,6 @@
 import { expect } from 'chai'
 import { readFileSync } from 'node:fs'
-import { inspect, fixSite, PROPERTY_PATHS, resolveSite, rewriteSite } from 'wembra'
+import { inspect, fixSite, PROPERTY_PATHS, type PropertyPath, resolveSite, rewriteSite } from 'wembra'
 import { loadSite } from 'wembra/node'
 import { NOW } from '../support/site.js'
 
@@ -155,7 +155,10 @@ describe('the custom style sheet of Quillmere', () => {
   it('stands in each chain with its file, line and selector', () => {
     for (const [path, pages] of Object.entries(STYLED)) {
       const [page = '', viewport = 'desk'] = pages.split(' ')[0]?.split('@') ?? []
-      const at = quillmere.page(page).at(viewport).decider(path)?.at
+      const at = quillmere
+        .page(page)
+        .at(viewport)
+        .decider(path as PropertyPath)?.at
       const line = readFileSync('examples/quillmere/custom.css', 'utf8').split('\n')[(at?.line ?? 0) - 1]
       expect(at?.file, path).to.equal('examples/quillmere/custom.css')
       expect(line?.slice((at?.column ?? 0) - 1), path).to.match(/^[a-z-]+: .*;$/)

@@ -4,7 +4,7 @@ const TEXT = 'body: [ { section: s, items: [ { text: words } ] } ]'
 const page = (rest: string, more = ''): string => `pages: { visit: { path: /visit, title: Visit, ${rest} }${more} }\n`
 const HEADER = 'surrounds: { top: { as: header, height: 60px } }\n'
 const BAND =
-  'body: [ { section: s, band: full, background: { colour: "#123" }, padding: 40px, ink: "#fff", items: [ { heading: 1, text: words } ] } ]'
+  'body: [ { section: s, band: full, background: { color: "#123" }, padding: 40px, ink: "#fff", items: [ { heading: 1, text: words } ] } ]'
 const DESK_TABLET = ['desk', 'tablet']
 
 /** For every rule: where it holds (its own example, unless another is given), the nearest site where it does not, its fix. */
@@ -28,7 +28,7 @@ export const CASES: readonly RuleCase[] = [
     nearest: `menus: { m: [ { label: Visit, page: visit } ] }
 surrounds: { top: { as: header, height: 60px, ink: "#fff", background: transparent, rows: [ { items: [ { menu: m } ] } ] } }
 theme: { layout: { header: { use: top, position: overlay }, title: absent, width: full, spacing: 0 } }
-${page('body: [ { section: s, padding: 90px, background: { colour: "#222" }, ink: "#fff", items: [ { heading: 1, text: words } ] } ]')}`,
+${page('body: [ { section: s, padding: 90px, background: { color: "#222" }, ink: "#fff", items: [ { heading: 1, text: words } ] } ]')}`,
     // White on #eee by the formula of WCAG 2.2: (1 + 0.05) / (0.8550 + 0.05).
     numbers: { ratio: 1.16, needed: 4.5 },
     at: '/surrounds/top/ink',
@@ -168,7 +168,7 @@ theme: { layout: { header: { use: top } } }`,
   },
   {
     rule: 'boxed-in',
-    nearest: `theme: { layout: { width: full } }\n${page('body: [ { section: s, band: full, background: { colour: "#123" }, height: 80px } ]')}`,
+    nearest: `theme: { layout: { width: full } }\n${page('body: [ { section: s, band: full, background: { color: "#123" }, height: 80px } ]')}`,
     numbers: { short: 60 },
     at: '/theme',
     fix: 'certain',
@@ -207,7 +207,7 @@ theme: { layout: { header: { use: top } } }`,
   {
     rule: 'gutters-doubled',
     nearest: page(
-      'body: [ { section: s, padding: 0 24px, background: { colour: "#eee" }, items: [ { text: words } ] } ]',
+      'body: [ { section: s, padding: 0 24px, background: { color: "#eee" }, items: [ { text: words } ] } ]',
     ),
     numbers: { edge: 48 },
     at: '/pages/visit/body/0/padding',
@@ -255,7 +255,7 @@ pages:
   },
   {
     rule: 'screen-overrun',
-    nearest: `${HEADER}theme: { layout: { header: { use: top, position: overlay }, title: absent, width: full, spacing: 0 } }\n${page('body: [ { section: s, height: 100vh, padding: 90px 24px, background: { colour: "#123" }, items: [ { heading: 1, text: words } ] } ]')}`,
+    nearest: `${HEADER}theme: { layout: { header: { use: top, position: overlay }, title: absent, width: full, spacing: 0 } }\n${page('body: [ { section: s, height: 100vh, padding: 90px 24px, background: { color: "#123" }, items: [ { heading: 1, text: words } ] } ]')}`,
     numbers: { overrun: 60 },
     at: '/pages/visit/body/0/height',
     fix: 'certain',
@@ -429,7 +429,7 @@ pages:
   {
     rule: 'text-unreadable',
     nearest: page(
-      'body: [ { section: s, background: { colour: "#25305a" }, ink: "#8f9ac5", items: [ { text: words } ] } ]',
+      'body: [ { section: s, background: { color: "#25305a" }, ink: "#8f9ac5", items: [ { text: words } ] } ]',
     ),
     numbers: { ratio: 3.763, needed: 4.5 },
     at: '/pages/visit/body/0/ink',

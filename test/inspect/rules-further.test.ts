@@ -8,7 +8,7 @@ const header = (layout: string, surround = 'height: 60px'): string =>
   `surrounds: { top: { as: header, ${surround} } }\ntheme: { layout: { header: { use: top, ${layout} } } }\n`
 const MENU = 'rows: [ { items: [ { menu: m, height: 60px } ] } ]'
 const over = (background: string, ink = '#fff'): string =>
-  `menus: { m: [ { label: A, url: /a } ] }\nassets: { night: { width: 16, height: 9, range: [ "#000", "#222" ] }, day: { width: 16, height: 9, range: [ "#000", "#eee" ] }, grey: { width: 16, height: 9 } }
+  `menus: { m: [ { label: A, url: /a } ] }\nassets: { night: { width: 16, height: 9, range: [ "#000", "#222" ] }, day: { width: 16, height: 9, range: [ "#000", "#eee" ] }, gray: { width: 16, height: 9 } }
 surrounds: { top: { as: header, ink: "${ink}", background: transparent, ${MENU} } }
 theme: { layout: { header: { use: top, position: overlay }, title: absent, width: full, spacing: 0 } }
 ${page(`body: [ { section: s, padding: 90px, background: { ${background} }, items: [ { heading: 1, text: words } ] } ]`)}`
@@ -41,11 +41,11 @@ const CASES: readonly (readonly [string, string, string, readonly Numbers[]])[] 
     over('image: day'),
     [{ ratio: 1.16, needed: 4.5 }],
   ],
-  ['header-unreadable', 'a picture of which nobody knows the colours', over('image: grey'), []],
+  ['header-unreadable', 'a picture of which nobody knows the colors', over('image: gray'), []],
   [
     'header-unreadable',
-    'a picture multiplied with a dark colour',
-    over('colour: "#111", image: day, blend: multiply'),
+    'a picture multiplied with a dark color',
+    over('color: "#111", image: day, blend: multiply'),
     [],
   ],
   [
@@ -57,7 +57,7 @@ const CASES: readonly (readonly [string, string, string, readonly Numbers[]])[] 
   [
     'overlay-misplaced',
     'an insert as wide as the window lies under it',
-    `${header('position: overlay')}inserts: [ { id: i, at: after-header, where: { all: true }, background: { colour: "#123" }, items: [ { gap: 20px } ] } ]\n${page(TEXT)}`,
+    `${header('position: overlay')}inserts: [ { id: i, at: after-header, where: { all: true }, background: { color: "#123" }, items: [ { gap: 20px } ] } ]\n${page(TEXT)}`,
     [],
   ],
   [
@@ -135,14 +135,14 @@ const CASES: readonly (readonly [string, string, string, readonly Numbers[]])[] 
   [
     'strip-under-header',
     'a clearance is not blank',
-    `${header('position: fixed, clearance: auto')}${page('layout: { title: absent, width: full, spacing: 0 }, body: [ { section: s, band: full, background: { colour: "#123" }, height: 50px } ]')}`,
+    `${header('position: fixed, clearance: auto')}${page('layout: { title: absent, width: full, spacing: 0 }, body: [ { section: s, band: full, background: { color: "#123" }, height: 50px } ]')}`,
     [],
   ],
   [
     'strip-under-header',
     'a margin of the band',
     page(
-      'layout: { title: absent, width: full, spacing: 0, header: absent }, body: [ { section: s, margin: 30px 0 0, band: full, background: { colour: "#123" }, height: 50px } ]',
+      'layout: { title: absent, width: full, spacing: 0, header: absent }, body: [ { section: s, margin: 30px 0 0, band: full, background: { color: "#123" }, height: 50px } ]',
     ),
     [{ strip: 30 }],
   ],
@@ -150,7 +150,7 @@ const CASES: readonly (readonly [string, string, string, readonly Numbers[]])[] 
     'text-unreadable',
     'ink of the section around it',
     page(
-      'body: [ { section: a, ink: "#999", items: [ { section: b, background: { colour: "#aaa" }, items: [ { text: words } ] } ] } ]',
+      'body: [ { section: a, ink: "#999", items: [ { section: b, background: { color: "#aaa" }, items: [ { text: words } ] } ] } ]',
     ),
     [{ ratio: 1.226, needed: 4.5 }],
   ],
@@ -158,7 +158,7 @@ const CASES: readonly (readonly [string, string, string, readonly Numbers[]])[] 
     'text-unreadable',
     'a half-transparent background over the page’s ground',
     page(
-      'body: [ { section: a, ink: "#fff", background: { colour: "rgb(0 0 0 / 40%)" }, items: [ { text: words } ] } ]',
+      'body: [ { section: a, ink: "#fff", background: { color: "rgb(0 0 0 / 40%)" }, items: [ { text: words } ] } ]',
     ),
     [{ ratio: 2.849, needed: 4.5 }],
   ],

@@ -8,7 +8,7 @@ const HEADER =
   'surrounds: { top: { as: header, height: 100px }, rail: { as: sidebar, items: [ { text: words } ] }, bare: { as: sidebar } }\n'
 const page = (rest: string): string => `pages: { visit: { path: /visit, title: Visit, ${rest} } }\n`
 const TEXT = 'body: [ { section: s, items: [ { text: words } ] } ]'
-const HERO = 'body: [ { section: s, band: full, background: { colour: "#123" }, height: 80px } ]'
+const HERO = 'body: [ { section: s, band: full, background: { color: "#123" }, height: 80px } ]'
 
 describe('rules', () => {
   it('every rule of the list has a case here', () => {

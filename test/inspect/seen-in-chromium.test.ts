@@ -1,6 +1,6 @@
 import { expect } from 'chai'
 import type { Browser, Page } from 'playwright-core'
-import { inspect, measurePage, resolveSite, writeOut, type ResolvedSite } from 'wembra'
+import { inspect, measurePage, resolveSite, renderHtml, type ResolvedSite } from 'wembra'
 import { loadSite } from 'wembra/node'
 import { openBrowser } from '../support/browser.js'
 import { NOW } from '../support/site.js'
@@ -26,7 +26,7 @@ describe('numbers of findings, measured on the page in Chromium', function () {
       height: number
     }
     await tab.setViewportSize({ width, height })
-    await tab.setContent(writeOut(measurePage(resolved.page(page), viewport)))
+    await tab.setContent(renderHtml(measurePage(resolved.page(page), viewport)))
     await tab.evaluate(() => document.fonts.ready.then(() => undefined))
   }
   const edges = (box: string) =>
@@ -81,10 +81,10 @@ describe('numbers of findings, measured on the page in Chromium', function () {
     }
   })
 
-  it('the contrast of a text, from the colours the browser paints', async () => {
+  it('the contrast of a text, from the colors the browser paints', async () => {
     const found = findings.filter((f) => f.rule === 'text-unreadable').find((f) => f.pages.includes('support-us'))
     await open(site, 'support-us', 'desk')
-    const colours = await tab.locator('[data-box="section:support-hero"]').evaluate((element) => {
+    const colors = await tab.locator('[data-box="section:support-hero"]').evaluate((element) => {
       const { color, backgroundColor } = getComputedStyle(element)
       return [color, backgroundColor].map((c) => (c.match(/[\d.]+/g) ?? []).slice(0, 3).map(Number))
     })
@@ -95,7 +95,7 @@ describe('numbers of findings, measured on the page in Chromium', function () {
       )
       return 0.2126 * r + 0.7152 * g + 0.0722 * b
     }
-    const [dark = 0, light = 0] = colours.map(luminance).sort((a, b) => a - b)
+    const [dark = 0, light = 0] = colors.map(luminance).sort((a, b) => a - b)
     expect(found?.numbers['ratio']).to.be.closeTo((light + 0.05) / (dark + 0.05), 0.01)
   })
 })

@@ -1,6 +1,6 @@
 import { expect } from 'chai'
 import { readFileSync } from 'node:fs'
-import { measurePage, resolveSite, writeOut } from 'wembra'
+import { measurePage, resolveSite, renderHtml } from 'wembra'
 import { loadSite } from 'wembra/node'
 import { disagreements } from '../../scripts/agree.js'
 import { Random } from '../support/random-site.js'
@@ -57,7 +57,7 @@ pages:
     title: Visit
     image: wide
     body:
-      - { section: a, margin: 20px 10px -15px, padding: 10% 5px, items: [ { section: b, margin: 30px 0, minHeight: 50vh, align: centre, items: [ { gap: 10px }, { section: c, margin: -8px 0 12px, height: 40px, padding: 15px, items: [ { gap: 100px } ] }, { gap: 3px } ] } ] }
+      - { section: a, margin: 20px 10px -15px, padding: 10% 5px, items: [ { section: b, margin: 30px 0, minHeight: 50vh, align: center, items: [ { gap: 10px }, { section: c, margin: -8px 0 12px, height: 40px, padding: 15px, items: [ { gap: 100px } ] }, { gap: 3px } ] } ] }
       - { section: d, margin: -10px 0 0, breakout: true, maxWidth: 300px, align: end, height: 200px, items: [ { image: wide } ] }
       - { section: e, gap: 13px, stackAt: 700px, columns: [ { share: 3, items: [ { image: wide } ] }, { items: [ { section: f, padding: 4%, items: [ { gap: 50px } ] } ] }, { share: 2.5, items: [ { gap: 5px } ] } ] }`)
     expect((await disagreements(site)).found).to.deep.equal([])
@@ -128,7 +128,7 @@ pages:
     const site = siteOf(
       `pages: { visit: { path: /visit, title: ${JSON.stringify(hostile)}, body: [ { section: "\\"><script>", items: [ { text: ${JSON.stringify(hostile)} } ] } ] } }`,
     )
-    const html = writeOut(measurePage(site.page('visit'), 'desk')).replace(/="[^"]*"/g, '')
+    const html = renderHtml(measurePage(site.page('visit'), 'desk')).replace(/="[^"]*"/g, '')
     expect(html).to.not.match(/<script|<img/)
     expect(html).to.contain('&#x3C;script>alert(1)')
   })

@@ -78,7 +78,7 @@ describe('lengths and pictures that make no sense', () => {
   it('thirty nested sections are laid out', () => {
     const open = Array.from(
       { length: 30 },
-      (_, n) => `{ section: s${n}, align: centre, minHeight: 10px, items: [ `,
+      (_, n) => `{ section: s${n}, align: center, minHeight: 10px, items: [ `,
     ).join('')
     const site = siteOf(
       `pages: { visit: { path: /visit, title: Visit, body: [ ${open}{ gap: 5px }${' ] }'.repeat(30)} ] } }`,

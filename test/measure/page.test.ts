@@ -85,7 +85,7 @@ describe('container, column and sidebar', () => {
   const layout = (more: string): string =>
     `${rail}${page}theme: { layout: { title: absent, spacing: 0, footer: absent, ${more} } }`
 
-  it('boxed is at most max, leaves the gutters, and is centred', () => {
+  it('boxed is at most max, leaves the gutters, and is centered', () => {
     expect(box(measure(layout('width: { max: 1000px }')), 'container')).to.deep.equal([140, 0, 1000, 100])
     expect(box(measure(layout('width: { max: 1000px, gutter: 20px }'), 'tablet'), 'container')).to.deep.equal([
       20, 0, 728, 100,
@@ -158,7 +158,7 @@ describe('sections', () => {
 theme: { layout: { title: absent, spacing: 0, width: { max: 1000px } } }
 pages: { visit: { path: /visit, title: Visit, body: [ ${body} ] } }`
 
-  it('a band is as wide as what it stands in; the inside is centred in what the padding leaves', () => {
+  it('a band is as wide as what it stands in; the inside is centered in what the padding leaves', () => {
     const m = measure(page('{ section: s, padding: 10px 50px 20px 150px, maxWidth: 600px, items: [ { gap: 30px } ] }'))
     expect(box(m, 'section:s')).to.deep.equal([140, 0, 1000, 60])
     expect(box(m, 'inside:s')).to.deep.equal([390, 10, 600, 30])
@@ -171,7 +171,7 @@ pages: { visit: { path: /visit, title: Visit, body: [ ${body} ] } }`
     ])
   })
 
-  it('margins collapse between neighbours and stay inside their list', () => {
+  it('margins collapse between neighbors and stay inside their list', () => {
     const m = measure(
       page(
         '{ section: a, height: 10px, margin: 20px 0 30px }, { section: b, height: 10px, margin: 40px 0 -5px }, { section: c, height: 10px, margin: 15px 5% }',
@@ -185,7 +185,7 @@ pages: { visit: { path: /visit, title: Visit, body: [ ${body} ] } }`
   it('height, minHeight and align say where a short inside stands', () => {
     const m = measure(
       page(
-        '{ section: a, height: 100px, align: centre, items: [ { gap: 20px } ] }, { section: b, minHeight: 50vh, align: end, padding: 10px, items: [ { gap: 20px } ] }',
+        '{ section: a, height: 100px, align: center, items: [ { gap: 20px } ] }, { section: b, minHeight: 50vh, align: end, padding: 10px, items: [ { gap: 20px } ] }',
       ),
     )
     expect(box(m, 'inside:a')?.[1]).to.equal(40)
@@ -230,7 +230,7 @@ pages: { visit: { path: /visit, title: Visit, body: [ ${body} ] } }`
     const depth = 22
     let inner = '{ gap: 10px }'
     for (let n = 0; n < depth; n++)
-      inner = `{ section: s${n}, minHeight: ${100 + n}px, align: centre, items: [ ${inner} ] }`
+      inner = `{ section: s${n}, minHeight: ${100 + n}px, align: center, items: [ ${inner} ] }`
     expect(box(measure(page(inner)), 'section:s0')?.[1]).to.be.closeTo((100 + depth - 1) / 2 - 50, 0.01)
   })
 })

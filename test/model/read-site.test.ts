@@ -43,7 +43,7 @@ describe('reading a site file', () => {
     ])
   })
 
-  it('asks whether a misspelt key was meant', () => {
+  it('asks whether a misspelled key was meant', () => {
     expect(messages(problemsOf(`${HEAD}teme: {}\ntheme: {}\n${PAGES}`))).to.contain('did you mean "theme"?')
     expect(messages(problemsOf(`${HEAD}theme: { layout: { header: { postion: fixed } } }\n${PAGES}`))).to.contain(
       '"position"',
@@ -74,7 +74,7 @@ describe('reading a site file', () => {
     ['an infinite length', `${HEAD}theme: { layout: { width: { gutter: .inf } } }\n${PAGES}`, 'wrong-value'],
     ['a length that is none', `${HEAD}theme: { layout: { width: { max: wide } } }\n${PAGES}`, 'wrong-value'],
     ['a percentage of no width', `${HEAD}theme: { layout: { spacing: { before: 5% } } }\n${PAGES}`, 'wrong-value'],
-    ['a colour that is none', `${HEAD}theme: { layout: { header: { ink: "#12" } } }\n${PAGES}`, 'wrong-value'],
+    ['a color that is none', `${HEAD}theme: { layout: { header: { ink: "#12" } } }\n${PAGES}`, 'wrong-value'],
     [
       'an id used twice',
       `${HEAD}theme: {}\npages:\n  a: { path: /a, title: A }\n  a: { path: /b, title: B }\n`,

@@ -84,7 +84,7 @@ describe('the observer', () => {
     expect(scrolled.parts.container?.box).to.deep.equal(first.parts.container?.box)
   })
 
-  it('is bounded on a page of 50,000 nested and 50,000 neighbouring things', async () => {
+  it('is bounded on a page of 50,000 nested and 50,000 neighboring things', async () => {
     shown = `<main>${'<div>'.repeat(50_000)}</main>`
     await page.goto(`${SITE}/tarn`)
     await page.evaluate(

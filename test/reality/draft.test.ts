@@ -8,7 +8,7 @@ import {
   measurePage,
   readSite,
   resolveSite,
-  writeOut,
+  renderHtml,
   type Observation,
   type ResolvedSite,
 } from 'wembra'
@@ -39,7 +39,7 @@ describe('drafts', () => {
     for (const id of site.pageIds) {
       const page = site.page(id)
       if (page.dormant) continue
-      shown = writeOut(measurePage(page, viewport.name))
+      shown = renderHtml(measurePage(page, viewport.name))
       await tab.goto(HOME + page.data.path)
       await tab.evaluate('document.fonts.ready')
       await tab.evaluate(SCRIPT)
@@ -115,7 +115,7 @@ describe('drafts', () => {
 /** A site as builders and themes make them: bars, sidebars, bands and columns, of any size. */
 function randomSite(r: Random): object {
   const px = (least: number, most: number): string => `${least + Math.round(r.next() * (most - least))}px`
-  const colour = (): string =>
+  const color = (): string =>
     `#${Math.floor(r.next() * 0xffffff)
       .toString(16)
       .padStart(6, '0')}`
@@ -129,7 +129,7 @@ function randomSite(r: Random): object {
   const section = (_: unknown, n: number): object => ({
     section: `s${n}`,
     ...(r.chance(0.7) && { padding: `${px(0, 90)} ${px(0, 40)}` }),
-    ...(r.chance(0.5) && { background: { colour: colour() }, band: 'full' }),
+    ...(r.chance(0.5) && { background: { color: color() }, band: 'full' }),
     ...(r.chance(0.2) && { minHeight: px(100, 900) }),
     ...(r.chance(0.25)
       ? { columns: [{ share: 1 + Math.floor(r.next() * 3), items: [words()] }, { items: [words()] }], gap: px(8, 60) }
@@ -147,8 +147,8 @@ function randomSite(r: Random): object {
   })
   const bar = (as: string): object => ({
     as,
-    background: colour(),
-    ink: colour(),
+    background: color(),
+    ink: color(),
     rows: [{ padding: px(4, 30), items: [{ text: 'Quillmere', height: px(20, 60) }] }],
   })
   return {

@@ -212,7 +212,7 @@ describe('real pages against the site file', function () {
       for (const line of before.split('\n')) expect(after).to.contain(line)
       const again = await wembraHere(copy, 'observe', join(folder, 'seen.ndjson'), '--format', 'json')
       expect(JSON.parse(again.out)).to.deep.include({ measured: [], findings: [] })
-      expect((await wembraHere(copy, 'diff', '--patch', undo, '--take')).code).to.equal(0)
+      expect((await wembraHere(copy, 'diff', '--patch', undo, '--apply')).code).to.equal(0)
       expect(readFileSync(file, 'utf8')).to.equal(before)
     })
   })

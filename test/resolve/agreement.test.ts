@@ -1,5 +1,5 @@
 import { expect } from 'chai'
-import { memoryFiles, PROPERTY_PATHS, readSite, resolveSite, type ResolvedSite } from 'wembra'
+import { memoryFiles, PROPERTY_PATHS, type PropertyPath, readSite, resolveSite, type ResolvedSite } from 'wembra'
 import { naivePage } from '../support/naive-resolver.js'
 import { randomSite } from '../support/random-site.js'
 
@@ -39,7 +39,7 @@ function disagreement(seed: number): string | undefined {
     for (const { name } of site.site.viewports) {
       const view = page.at(name)
       for (const path of PATHS) {
-        const found = differ(`${path} at ${name}`, view.value(path), naive.value(path, name))
+        const found = differ(`${path} at ${name}`, view.value(path as PropertyPath), naive.value(path, name))
         if (found) return found
       }
     }

@@ -3,6 +3,7 @@ import fc from 'fast-check'
 import {
   memoryFiles,
   PROPERTY_PATHS,
+  type PropertyPath,
   readSite,
   resolveSite,
   type Json,
@@ -178,7 +179,13 @@ describe('laws of the resolver', function () {
         for (const question of random.shuffled(Object.keys(before)).slice(0, 200)) {
           const [page = '', path = '', viewport = ''] = question.split(' ')
           if (path === 'template') expect(cold.page(page).choice.template?.id ?? null).to.equal(before[question])
-          else expect(cold.page(page).at(viewport).value(path)).to.deep.equal(before[question])
+          else
+            expect(
+              cold
+                .page(page)
+                .at(viewport)
+                .value(path as PropertyPath),
+            ).to.deep.equal(before[question])
         }
       }),
       RUNS,

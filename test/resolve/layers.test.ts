@@ -14,12 +14,12 @@ pages: { visit: { path: /visit, title: Visit, template: tall, built: { with: sta
   it('weakest first: baseline, theme, kind, template, assign, builder, page', () => {
     expect(chainOf(siteOf(everyLayer), 'width.max')).to.deep.equal([
       'page wins 1005px',
-      'builder outranked 1004px',
-      'assign outranked 1003px',
-      'template outranked 1002px',
-      'kind outranked 1001px',
-      'theme outranked 1000px',
-      'baseline outranked 1160',
+      'builder overridden 1004px',
+      'assign overridden 1003px',
+      'template overridden 1002px',
+      'kind overridden 1001px',
+      'theme overridden 1000px',
+      'baseline overridden 1160',
     ])
   })
 
@@ -28,14 +28,14 @@ pages: { visit: { path: /visit, title: Visit, template: tall, built: { with: sta
     expect(valueOf(site, 'width.max')).to.equal('1002px')
   })
 
-  it('an outranked layer with the winner’s value is the same, lengths compared in px', () => {
+  it('an overridden layer with the winner’s value is the same, lengths compared in px', () => {
     const site = siteOf(`
 theme: { layout: { width: { max: 64rem } } }
 pages: { visit: { path: /visit, title: Visit, layout: { width: { max: 1024px } } } }`)
     expect(chainOf(site, 'width.max')).to.deep.equal([
       'page wins 1024px',
       'theme same 64rem',
-      'baseline outranked 1160',
+      'baseline overridden 1160',
     ])
   })
 
@@ -92,9 +92,9 @@ describe('inherit and revert', () => {
 theme: { layout: { title: hidden } }
 pages: { visit: { path: /visit, title: Visit, layout: { title: inherit } } }`)
     expect(chainOf(site, 'title.presence')).to.deep.equal([
-      'page passed over inherit',
+      'page skipped inherit',
       'theme wins hidden',
-      'baseline outranked shown',
+      'baseline overridden shown',
     ])
   })
 
@@ -127,13 +127,13 @@ pages: { visit: { path: /visit, title: Visit, template: bare, layout: { title: r
 })
 
 describe('locks', () => {
-  it('from the weakest layer that locks a property, every stronger setting is locked out', () => {
+  it('from the weakest layer that locks a property, every stronger setting is locked', () => {
     const site = siteOf(`
 surrounds: { a: { as: header }, b: { as: header }, c: { as: header } }
 theme: { layout: { header: { use: a } } }
 templates: { shut: { layout: { lock: [ header.use ], header: { use: b } } } }
 pages: { visit: { path: /visit, title: Visit, template: shut, layout: { header: { use: c, position: fixed } } } }`)
-    expect(chainOf(site, 'header.use')).to.deep.equal(['page locked out c', 'template wins b', 'theme outranked a'])
+    expect(chainOf(site, 'header.use')).to.deep.equal(['page locked c', 'template wins b', 'theme overridden a'])
     expect(valueOf(site, 'header.position')).to.equal('fixed')
   })
 
@@ -141,7 +141,7 @@ pages: { visit: { path: /visit, title: Visit, template: shut, layout: { header: 
     const site = siteOf(`
 theme: { layout: { lock: [ title ] } }
 pages: { visit: { path: /visit, title: Visit, layout: { title: absent } } }`)
-    expect(chainOf(site, 'title.presence')).to.deep.equal(['page locked out absent', 'baseline wins shown'])
+    expect(chainOf(site, 'title.presence')).to.deep.equal(['page locked absent', 'baseline wins shown'])
   })
 
   it('a template’s own lock adds to its base’s', () => {
@@ -155,7 +155,7 @@ pages: { visit: { path: /visit, title: Visit, template: own, layout: { title: ab
     const site = siteOf(`
 theme: { layout: { lock: [ header.items ] } }
 pages: { visit: { path: /visit, title: Visit, layout: { header: { items: { nav: absent } } } } }`)
-    expect(chainOf(site, 'header.items.nav')).to.deep.equal(['page locked out absent'])
+    expect(chainOf(site, 'header.items.nav')).to.deep.equal(['page locked absent'])
   })
 })
 
@@ -165,9 +165,9 @@ describe('names that lead nowhere', () => {
 surrounds: { top: { as: header }, rail: { as: sidebar } }
 theme: { layout: { header: { use: top } } }
 pages: { visit: { path: /visit, title: Visit, layout: { header: { use: ghost, menu: nowhere } } }, b: { path: /b, title: B, layout: { header: { use: rail } } } }`)
-    expect(chainOf(site, 'header.use')).to.deep.equal(['page passed over ghost', 'theme wins top'])
+    expect(chainOf(site, 'header.use')).to.deep.equal(['page skipped ghost', 'theme wins top'])
     expect(valueOf(site, 'header.menu')).to.equal(null)
-    expect(chainOf(site, 'header.use', 'desk', 'b')).to.deep.equal(['page passed over rail', 'theme wins top'])
+    expect(chainOf(site, 'header.use', 'desk', 'b')).to.deep.equal(['page skipped rail', 'theme wins top'])
   })
 
   it('so do those whose extension is off, or not listed', () => {
@@ -195,9 +195,9 @@ theme: { layout: { sidebar: right } }
 kinds: { product: { facets: [ header ], layout: { footer: hidden } } }
 pages: { visit: { path: /visit, title: Visit, kind: product, layout: { sidebar: left, header: { position: fixed } } } }`)
     expect(chainOf(site, 'sidebar.side')).to.deep.equal([
-      'page passed over left',
+      'page skipped left',
       'theme wins right',
-      'baseline outranked none',
+      'baseline overridden none',
     ])
     expect([valueOf(site, 'header.position'), valueOf(site, 'footer.presence')]).to.deep.equal(['fixed', 'hidden'])
   })
@@ -233,12 +233,12 @@ describe('gates: what arrange does not list is absent, whatever other layers say
 templates: { bare: { arrange: [ content ] }, own: { base: bare } }
 pages: { visit: { path: /visit, title: Visit, template: own, layout: ${layout} } }`
 
-  it('a closed gate stands in the chain as the template’s contribution; what it shut is locked out', () => {
+  it('a closed gate stands in the chain as the template’s contribution; what it shut is locked', () => {
     const site = siteOf(text('{ title: shown }'))
     expect(chainOf(site, 'title.presence')).to.deep.equal([
       'template wins absent',
-      'page locked out shown',
-      'baseline locked out shown',
+      'page locked shown',
+      'baseline locked shown',
     ])
     expect(site.page('visit').at('desk').title.presence.chain[0]?.at?.pointer).to.equal('/templates/bare/arrange')
   })

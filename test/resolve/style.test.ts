@@ -45,9 +45,9 @@ describe('style comes after the settings', () => {
       expect(valueOf(styled(css, everything), path)).to.equal(value)
     })
 
-  it('the page’s own colours are the ground', () => {
+  it('the page’s own colors are the ground', () => {
     expect(styled('body { background: #eef; color: #113 }').page('visit').at('desk').ground).to.deep.equal({
-      colour: '#eef',
+      color: '#eef',
       ink: '#113',
     })
   })
@@ -57,9 +57,9 @@ describe('style comes after the settings', () => {
     expect(valueOf(styled(css, 'theme: { layout: { title: hidden } }'), 'title.presence')).to.equal('shown')
     const absent = styled(css, 'theme: { layout: { title: absent } }')
     expect(chainOf(absent, 'title.presence')).to.deep.equal([
-      'style passed over block',
+      'style skipped block',
       'theme wins absent',
-      'baseline outranked shown',
+      'baseline overridden shown',
     ])
   })
 
@@ -166,17 +166,17 @@ describe('the chain of a style', () => {
       pointer: '/styles/0',
       selector: '.page-title',
     })
-    expect(loser).to.deep.include({ layer: 'style', outcome: 'outranked' })
-    expect(baseline).to.deep.include({ layer: 'baseline', outcome: 'outranked' })
+    expect(loser).to.deep.include({ layer: 'style', outcome: 'overridden' })
+    expect(baseline).to.deep.include({ layer: 'baseline', outcome: 'overridden' })
   })
 
-  it('those that decide together are the same, not outranked', () => {
+  it('those that decide together are the same, not overridden', () => {
     const site = styled('h1 { position: absolute; clip-path: inset(50%) } * { position: static }')
     expect(chainOf(site, 'title.presence')).to.deep.equal([
       'style wins visually-hidden',
       'style same absolute',
-      'style outranked static',
-      'baseline outranked shown',
+      'style overridden static',
+      'baseline overridden shown',
     ])
   })
 

@@ -1,7 +1,7 @@
 import { expect } from 'chai'
 import { siteOf } from '../support/site.js'
 
-const voices = (site: ReturnType<typeof siteOf>, page = 'visit'): string[] =>
+const entries = (site: ReturnType<typeof siteOf>, page = 'visit'): string[] =>
   site.page(page).templateChain.map((entry) => `${entry.layer} ${entry.outcome} ${String(entry.value)}`)
 
 describe('the template, chosen first by the same machinery', () => {
@@ -14,13 +14,13 @@ builders: { stave: { template: d } }
 pages: { visit: { path: /visit, title: Visit, built: { with: stave, template: e }, template: f } }`
 
   it('candidates, weakest first: theme, kind, assign, builder, built, page', () => {
-    expect(voices(siteOf(everyChooser))).to.deep.equal([
+    expect(entries(siteOf(everyChooser))).to.deep.equal([
       'page wins f',
-      'built outranked e',
-      'builder outranked d',
-      'assign outranked c',
-      'kind outranked b',
-      'theme outranked a',
+      'built overridden e',
+      'builder overridden d',
+      'assign overridden c',
+      'kind overridden b',
+      'theme overridden a',
     ])
   })
 
@@ -35,7 +35,7 @@ templates: { a: {} }
 theme: { template: a }
 pages: { visit: { path: /visit, title: Visit, template: none } }`)
     expect(site.page('visit').choice.template).to.equal(undefined)
-    expect(voices(site)).to.deep.equal(['page wins none', 'theme outranked a'])
+    expect(entries(site)).to.deep.equal(['page wins none', 'theme overridden a'])
   })
 
   for (const [why, template, reason] of [
@@ -44,22 +44,22 @@ pages: { visit: { path: /visit, title: Visit, template: none } }`)
     ['off with its extension', 'x: { from: shop }', 'off'],
     ['not for this kind', 'x: { for: [ article ] }', 'not for kind page'],
   ] as const)
-    it(`one that is ${why} is passed over for the next, with the reason`, () => {
+    it(`one that is ${why} is skipped for the next, with the reason`, () => {
       const site = siteOf(`
 templates: { a: {}, ${template} }
 theme: { template: a }
 pages: { visit: { path: /visit, title: Visit, template: x } }`)
-      expect(voices(site)).to.deep.equal(['page passed over x', 'theme wins a'])
+      expect(entries(site)).to.deep.equal(['page skipped x', 'theme wins a'])
       expect(site.page('visit').templateChain[0]?.because).to.contain(reason)
     })
 
   it('takes everything from its base first', () => {
     const site = siteOf(`
-templates: { plain: { layout: { title: hidden, spacing: 8px }, arrange: [ content ], ground: { colour: "#eee" }, for: [ article ] }, own: { base: plain, layout: { spacing: { after: 9px } }, for: [ page ] } }
+templates: { plain: { layout: { title: hidden, spacing: 8px }, arrange: [ content ], ground: { color: "#eee" }, for: [ article ] }, own: { base: plain, layout: { spacing: { after: 9px } }, for: [ page ] } }
 pages: { visit: { path: /visit, title: Visit, template: own } }`)
     const page = site.page('visit')
     expect(page.choice.template).to.deep.include({ arrange: ['content'], for: ['page'] })
-    expect(page.ground).to.deep.equal({ colour: '#eee', ink: '#000' })
+    expect(page.ground).to.deep.equal({ color: '#eee', ink: '#000' })
     const { before, after } = page.at('desk').spacing
     expect([before.value, after.value]).to.deep.equal(['8px', '9px'])
     expect(before.chain[0]).to.deep.include({ because: 'template own, from its base plain' })

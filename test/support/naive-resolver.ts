@@ -8,7 +8,7 @@ export interface NaivePage {
   readonly dormant: boolean
   readonly template: string | null
   readonly inserts: readonly string[]
-  readonly ground: { readonly colour: string; readonly ink: string }
+  readonly ground: { readonly color: string; readonly ink: string }
   readonly value: (path: string, viewport: string) => unknown
 }
 
@@ -255,7 +255,7 @@ export function naivePage(site: SiteData, id: string, vendorEntries: number): Na
   return {
     dormant,
     template,
-    ground: Object.assign({ colour: '#fff', ink: '#000' }, data.theme.ground, ...grounds),
+    ground: Object.assign({ color: '#fff', ink: '#000' }, data.theme.ground, ...grounds),
     inserts: list(data.inserts)
       .filter((insert) => isOn(insert) && matching(insert, template) !== undefined)
       .map((insert) => insert.id),

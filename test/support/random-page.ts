@@ -83,8 +83,8 @@ export function randomPages(seed: number, count: number, withFont: boolean): Jso
       ...maybe(0.4, 'margin', margin),
       ...maybe(0.15, 'height', () => length(300)),
       ...maybe(0.2, 'minHeight', () => r.pick(['50vh', '200px', '20rem'])),
-      ...maybe(0.3, 'align', () => r.pick(['start', 'centre', 'end'])),
-      ...maybe(0.4, 'background', () => ({ colour: r.pick(['#eee', '#123', 'rgb(1 2 3 / 50%)']) })),
+      ...maybe(0.3, 'align', () => r.pick(['start', 'center', 'end'])),
+      ...maybe(0.4, 'background', () => ({ color: r.pick(['#eee', '#123', 'rgb(1 2 3 / 50%)']) })),
       ...(r.chance(0.25)
         ? {
             columns: Array.from({ length: 2 + r.below(2) }, () => ({

@@ -134,7 +134,7 @@ export const PATCHES: Readonly<Record<string, Make>> = {
     }
     return [{ op: 'add', path: site.data.allow ? '/allow/-' : '/allow', value: site.data.allow ? value : [value] }]
   },
-  'a ground': ({ site }) => setPath(site, '/theme/ground', { colour: '#eee', ink: '#777' }),
+  'a ground': ({ site }) => setPath(site, '/theme/ground', { color: '#eee', ink: '#777' }),
 }
 
 /** A random change of a kind; `undefined` where it cannot be made. */

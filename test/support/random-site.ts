@@ -167,7 +167,7 @@ export function randomSite(seed: number): RandomSite {
     ...maybe(0.1, 'enabled', () => r.chance(0.5)),
     ...maybe(0.1, 'from', () => r.pick(['shop', 'away'])),
     ...maybe(0.4, 'arrange', () => r.shuffled(r.some(['title', 'byline', 'leadImage', 'content', 'comments'], 0.6))),
-    ...maybe(0.3, 'ground', () => ({ ...maybe(0.6, 'colour', () => '#eee'), ...maybe(0.6, 'ink', () => '#111') })),
+    ...maybe(0.3, 'ground', () => ({ ...maybe(0.6, 'color', () => '#eee'), ...maybe(0.6, 'ink', () => '#111') })),
   })
   const paths = ['/', '/x', '/x/y', '/x/y/p3', '/x/w/p4', '/z1', '/z2/y1', '/q', '/x/v/p8']
   const page = (id: string, n: number): Json => ({

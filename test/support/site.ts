@@ -1,5 +1,15 @@
 import { fontMeasurer } from 'wembra/fonts'
-import { RULES, inspect, memoryFiles, readSite, resolveSite, type Finding, type Json, type ResolvedSite } from 'wembra'
+import {
+  RULES,
+  inspect,
+  memoryFiles,
+  readSite,
+  resolveSite,
+  type Finding,
+  type Json,
+  type PropertyPath,
+  type ResolvedSite,
+} from 'wembra'
 
 /** A site of a few lines: the keys that every site needs are added where they are not given. */
 export function siteOf(text: string, files: Readonly<Record<string, string | Uint8Array>> = {}): ResolvedSite {
@@ -18,11 +28,11 @@ export function withRequired(text: string): string {
 }
 
 /** The value of a property of the page `visit`, or of another. */
-export const valueOf = (site: ResolvedSite, path: string, viewport = 'desk', page = 'visit'): Json =>
+export const valueOf = (site: ResolvedSite, path: PropertyPath, viewport = 'desk', page = 'visit'): Json =>
   site.page(page).at(viewport).value(path)
 
 /** A chain as `layer outcome value`, strongest first. */
-export const chainOf = (site: ResolvedSite, path: string, viewport = 'desk', page = 'visit'): string[] =>
+export const chainOf = (site: ResolvedSite, path: PropertyPath, viewport = 'desk', page = 'visit'): string[] =>
   site
     .page(page)
     .at(viewport)

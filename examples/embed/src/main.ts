@@ -17,7 +17,7 @@ function patchOf(form: FormData): Patch {
     section: 'hero',
     band: text('band'),
     padding: `${text('padding')}px 24px 24px`,
-    background: { colour: '#1c2333' },
+    background: { color: '#1c2333' },
     ink: '#ffffff',
     items: [{ heading: form.has('title') ? 2 : 1, text: text('heading') }, { text: text('text') }],
   }

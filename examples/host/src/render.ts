@@ -353,11 +353,11 @@ class Theme {
       margin: sides(sized('margin', size)),
       height: lengthOr(sized('height', size)),
       'min-height': lengthOr(sized('minHeight', size)),
-      'background-color': text(this.#sized(background['colour'], size)),
+      'background-color': text(this.#sized(background['color'], size)),
       'background-image': background['image'] === undefined ? undefined : `url(/media/${String(background['image'])})`,
       'background-blend-mode': text(this.#sized(background['blend'], size)),
       color: text(sized('ink', size)),
-      'justify-content': { centre: 'center', end: 'flex-end' }[String(sized('align', size))],
+      'justify-content': { center: 'center', end: 'flex-end' }[String(sized('align', size))],
       ...(block['breakout'] === true && { 'margin-inline': 'calc(50% - 50vw)' }),
       ...(this.#isHidden(block, size) && { display: 'none' }),
     }))

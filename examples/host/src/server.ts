@@ -118,10 +118,10 @@ const urlset = (store: Store, entries: readonly Entry[], origin: string): string
     .map((entry) => `<url><loc>${origin}${addressOf(store, entry)}</loc></url>`)
     .join('')}</urlset>`
 
-/** A picture of which only the colours are known. */
-function drawn({ width, height, colour = '#888', range = [colour, colour] }: Store['media'][string]): string {
+/** A picture of which only the colors are known. */
+function drawn({ width, height, color = '#888', range = [color, color] }: Store['media'][string]): string {
   const [dark, light] = range
-  return `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}" viewBox="0 0 ${width} ${height}"><defs><linearGradient id="g" x1="0" y1="1" x2="0" y2="0"><stop stop-color="${dark}"/><stop offset=".8" stop-color="${colour}"/><stop offset="1" stop-color="${light}"/></linearGradient></defs><rect width="100%" height="100%" fill="url(#g)"/></svg>`
+  return `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}" viewBox="0 0 ${width} ${height}"><defs><linearGradient id="g" x1="0" y1="1" x2="0" y2="0"><stop stop-color="${dark}"/><stop offset=".8" stop-color="${color}"/><stop offset="1" stop-color="${light}"/></linearGradient></defs><rect width="100%" height="100%" fill="url(#g)"/></svg>`
 }
 
 if (process.argv[1] === fileURLToPath(import.meta.url)) {

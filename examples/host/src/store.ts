@@ -75,7 +75,7 @@ export interface Store {
     font: string
     headings: Record<number, { size: number; line: number }>
   }
-  ground: { colour: string; ink: string }
+  ground: { color: string; ink: string }
   options: Look
   optionsLayout?: string
   types: Record<
@@ -102,7 +102,7 @@ export interface Store {
       file?: string
       width: number
       height: number
-      colour?: string
+      color?: string
       range?: readonly [string, string]
       margins?: Fields
     }

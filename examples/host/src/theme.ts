@@ -7,7 +7,7 @@ export const THEME = ({
 }: Store): string => `@font-face{font-family:'${type.family}';src:url(/fonts/text.ttf)}
 *{box-sizing:border-box;margin:0;padding:0}
 html{overflow-x:clip;scrollbar-width:none}
-body{display:flow-root;position:relative;font:${type.base}px/${type.line} '${type.family}',sans-serif;background:${ground.colour};color:${ground.ink}}
+body{display:flow-root;position:relative;font:${type.base}px/${type.line} '${type.family}',sans-serif;background:${ground.color};color:${ground.ink}}
 img{display:block;width:100%;height:100%;object-fit:cover}
 ${Object.entries(type.headings)
   .map(([level, { size, line }]) => `h${level}{font-size:${size}px;line-height:${line};font-weight:400}`)
@@ -31,7 +31,7 @@ ul{list-style:none}
 .inside{display:flow-root;flex:none;width:100%}
 .columns{display:flex;align-items:flex-start}
 .columns>*{min-width:0}
-.button{display:block;width:fit-content;padding:12px 24px;border:0;font:inherit;line-height:24px;background:${ground.ink};color:${ground.colour}}
+.button{display:block;width:fit-content;padding:12px 24px;border:0;font:inherit;line-height:24px;background:${ground.ink};color:${ground.color}}
 .form .field{display:block;height:56px;line-height:24px}
 .field input{display:block;height:32px;border:1px solid}
 .seek{height:48px}.seek input{height:100%}

@@ -84,7 +84,7 @@ function exceptingIn({ assignments, site }: ResolvedSite): WhereIndex<Excepting>
 function entriesOn({ page, resolved, sights }: PageSight) {
   const templates = resolved.assignments.templatesFor(page.facts)
   const settings = resolved.assignments.settingsFor(page.facts, page.choice.template?.id ?? null)
-  const winning = page.choice.chain.find((voice) => voice.outcome === 'wins')?.pointer
+  const winning = page.choice.chain.find((entry) => entry.outcome === 'wins')?.pointer
   const chosen = templates.filter(({ entry }) => winning === `/assign/${entry.index}/template`)
   const deciding = settings.filter(({ entry }) => {
     const { contribution } = entry

@@ -61,7 +61,7 @@ const isTied = (a: Matched<Assignment>, b: Matched<Assignment>): boolean =>
   a !== b && compareSpecificity(a.selector.specificity, b.selector.specificity) === 0
 
 function templateTie({ page, resolved }: PageSight): readonly Fact[] {
-  const winning = page.choice.chain.find((voice) => voice.outcome === 'wins')
+  const winning = page.choice.chain.find((entry) => entry.outcome === 'wins')
   if (winning?.layer !== 'assign') return []
   const matched = resolved.assignments.templatesFor(page.facts)
   const winner = matched.find(({ entry }) => winning.pointer === `/assign/${entry.index}/template`)

@@ -13,7 +13,7 @@ export const boxedIn = viewRule({
   matters: 'A band that was meant to run from edge to edge ends in the middle of the page, like a mistake.',
   holds:
     'A section is `band: full`, has a background and no `breakout`, and its band is narrower than the window. short is the larger of the distances to the two edges.',
-  example: `pages: { visit: { path: /visit, title: Visit, body: [ { section: s, band: full, background: { colour: "#123" }, height: 80px } ] } }
+  example: `pages: { visit: { path: /visit, title: Visit, body: [ { section: s, band: full, background: { color: "#123" }, height: 80px } ] } }
 `,
   numbers: ['short'],
   message: ({ worst, cases }) => {

@@ -9,7 +9,7 @@ export const gapLeftBehind = viewRule({
   summary: 'A gap of the template separates nothing, for what stood beside it is gone.',
   matters: 'A hole where something used to stand.',
   holds:
-    'A gap of the template’s arrange has a named neighbour side that prints nothing (between two gaps the smaller counts); or it is the first, with nothing printed above it, before a first section with a background.',
+    'A gap of the template’s arrange has a named neighbor side that prints nothing (between two gaps the smaller counts); or it is the first, with nothing printed above it, before a first section with a background.',
   example: `templates: { t: { arrange: [ title, { gap: 64px }, content ], layout: { title: absent } } }
 pages: { visit: { path: /visit, title: Visit, template: t, body: [ { section: s, items: [ { text: words } ] } ] } }
 `,

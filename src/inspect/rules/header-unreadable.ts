@@ -1,7 +1,7 @@
-import { contrast, parseColour } from '../../css/colour.js'
+import { contrast, parseColor } from '../../css/color.js'
 import { headerBackground } from '../../measure/printed.js'
 import { toPointer } from '../../model/json.js'
-import { leastContrast, pageGround, withBackground, withColour, withPicture, type Grounds } from '../behind.js'
+import { leastContrast, pageGround, withBackground, withColor, withPicture, type Grounds } from '../behind.js'
 import { overridePages, pagesInWords } from '../propose.js'
 import { viewRule, type Proposal } from '../rule.js'
 import type { Sight } from '../sight.js'
@@ -15,11 +15,11 @@ export const headerUnreadable = viewRule({
   summary: 'The header’s ink has too little contrast with what lies behind it.',
   matters: 'Who cannot read the menu cannot go anywhere.',
   holds:
-    'The contrast (WCAG 2.2) of the header’s ink with what is behind is less than 4.5. Behind is the header’s own background over what lies under it within its height: the page’s ground, and for a fixed or overlay header bands, sections and inserts; a picture counts with its `range`, else its `colour`, and with neither nothing is said.',
+    'The contrast (WCAG 2.2) of the header’s ink with what is behind is less than 4.5. Behind is the header’s own background over what lies under it within its height: the page’s ground, and for a fixed or overlay header bands, sections and inserts; a picture counts with its `range`, else its `color`, and with neither nothing is said.',
   example: `menus: { m: [ { label: Visit, page: visit } ] }
 surrounds: { top: { as: header, height: 60px, ink: "#fff", background: transparent, rows: [ { items: [ { menu: m } ] } ] } }
 theme: { layout: { header: { use: top, position: overlay }, title: absent, width: full, spacing: 0 } }
-pages: { visit: { path: /visit, title: Visit, body: [ { section: s, padding: 90px, background: { colour: "#eee" }, items: [ { heading: 1, text: words } ] } ] } }
+pages: { visit: { path: /visit, title: Visit, body: [ { section: s, padding: 90px, background: { color: "#eee" }, items: [ { heading: 1, text: words } ] } ] } }
 `,
   numbers: ['ratio', 'needed'],
   worst: 'smallest',
@@ -36,7 +36,7 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, padding: 90p
     report({ ...at, numbers: { ratio, needed: LEAST_CONTRAST }, words: { ink } })
   },
   propose: ({ pages }, resolved) => {
-    const inks = ['#ffffff', '#000000'].filter((ink) => readsEverywhere(resolved.site.data.theme.ground?.colour, ink))
+    const inks = ['#ffffff', '#000000'].filter((ink) => readsEverywhere(resolved.site.data.theme.ground?.color, ink))
     return [...new Set([...inks, '#ffffff', '#000000'])].map((ink): Proposal => ({
       title: `set the header’s words in ${ink} on ${pagesInWords(pages)}`,
       patch: overridePages(resolved.site, pages, 'header.ink', ink),
@@ -45,7 +45,7 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, padding: 90p
 })
 
 function readsEverywhere(ground: string | undefined, ink: string): boolean {
-  const [a, b] = [parseColour(ground ?? '#fff'), parseColour(ink)]
+  const [a, b] = [parseColor(ground ?? '#fff'), parseColor(ink)]
   return a !== null && b !== null && contrast(a, b) >= LEAST_CONTRAST
 }
 
@@ -63,7 +63,7 @@ function headerInk(sight: Sight): { readonly ink: string; readonly at: ReturnTyp
 function behindHeader(sight: Sight): readonly Grounds[] {
   const { measure, header } = sight
   const background = headerBackground(measure)
-  const over = (grounds: Grounds): Grounds => withColour(grounds, background)
+  const over = (grounds: Grounds): Grounds => withColor(grounds, background)
   const ground = pageGround(measure)
   if (!header || (sight.headerPosition !== 'fixed' && sight.headerPosition !== 'overlay')) return [over(ground)]
   const painted = paintedBoxes(sight)
@@ -80,7 +80,7 @@ function behindHeader(sight: Sight): readonly Grounds[] {
     width,
     painted.flatMap(({ box }) => [box.x, box.x + box.width]),
   )
-  // Between neighbouring edges what lies beneath is the same all over.
+  // Between neighboring edges what lies beneath is the same all over.
   return ys.slice(1).flatMap((bottom, n) =>
     xs.slice(1).map((right, m) => {
       const y = ((ys[n] as number) + bottom) / 2
@@ -102,9 +102,9 @@ interface Painted {
 function paintedBoxes({ measure, frame, view, page }: Sight): readonly Painted[] {
   const title = measure.box('title')
   const picture = measure.box('leadImage')
-  const colour = view.value('title.background')
+  const color = view.value('title.background')
   return [
-    ...(title && typeof colour === 'string' ? [{ box: title, paint: (g: Grounds) => withColour(g, colour) }] : []),
+    ...(title && typeof color === 'string' ? [{ box: title, paint: (g: Grounds) => withColor(g, color) }] : []),
     ...(picture ? [{ box: picture, paint: (g: Grounds) => withPicture(frame, g, page.data.image, 'normal') }] : []),
     ...measure.sections.map(({ band, data }) => ({
       box: band,

@@ -1,3 +1,4 @@
+import { UnknownNameError } from '../../model/unknown-name.js'
 import type { Rule } from '../rule.js'
 import { allowUnused } from './allow-unused.js'
 import { assignDangling } from './assign-dangling.js'
@@ -68,7 +69,7 @@ import { widthsNearlySame } from './widths-nearly-same.js'
 import { yearStale } from './year-stale.js'
 
 /** Every rule, in the order of documentation. */
-export const RULES: readonly Rule[] = [
+const ALL = [
   headerCoversContent,
   clearanceWrong,
   headerUnreadable,
@@ -136,4 +137,26 @@ export const RULES: readonly Rule[] = [
   policyBroken,
   allowUnused,
   drift,
-]
+] as const
+
+/** The id of a rule that comes with the library. */
+export type RuleId = (typeof ALL)[number]['id']
+
+/** Every rule, in the order of the contract. */
+export const RULES: readonly (Rule & { readonly id: RuleId })[] = ALL
+
+/** The rule of an id. @throws {UnknownNameError} When there is none. */
+export function findRule(id: string): Rule {
+  const rule = RULES.find((each) => each.id === id)
+  if (rule) return rule
+  throw new UnknownNameError(
+    'rule',
+    id,
+    RULES.map((each) => each.id),
+    '`wembra rules` lists them',
+  )
+}
+
+/** Rules as options take them: by id, or rules of one's own. @throws {UnknownNameError} For an id that there is not. */
+export const rulesOf = (asked: readonly (RuleId | Rule)[]): readonly Rule[] =>
+  asked.map((each) => (typeof each === 'string' ? findRule(each) : each))

@@ -18,7 +18,7 @@ export const mixedPageStarts = siteRule({
   example: `surrounds: { top: { as: header, height: 60px } }
 templates: { t: { layout: { header: { use: top }, title: absent, width: full, spacing: 48px } } }
 pages:
-  visit: { path: /visit, title: Visit, template: t, body: [ { section: s, band: full, background: { colour: "#123" }, padding: 40px, ink: "#fff", items: [ { heading: 1, text: words } ] } ] }
+  visit: { path: /visit, title: Visit, template: t, body: [ { section: s, band: full, background: { color: "#123" }, padding: 40px, ink: "#fff", items: [ { heading: 1, text: words } ] } ] }
   hours: { path: /hours, title: Hours, template: t, body: [ { section: s, padding: 0 24px, items: [ { heading: 1, text: words } ] } ] }
 `,
   numbers: ['bands', 'texts'],

@@ -1,5 +1,5 @@
 import { facetRecord, type FacetRecord } from '../../measure/facet-record.js'
-import { FACET_NAMES, FACETS, type Facet } from '../../model/facets.js'
+import { pathOf, FACET_NAMES, FACETS, type Facet } from '../../model/facets.js'
 import type { DecidingLayer } from '../../resolve/page.js'
 import { selectorsOf } from '../../select/selector.js'
 import { siteRule } from '../rule.js'
@@ -80,8 +80,8 @@ function textOf(record: FacetRecord[string]): string {
 function deciderFor({ resolved, now }: Survey, id: string, viewport: string, facet: Facet): string | undefined {
   const page = resolved.page(id)
   const { view } = new Sight(resolved, page, viewport, now)
-  const deciders = Object.keys(FACETS[facet]).flatMap((property) => view.decidedBy(`${facet}.${property}`) ?? [])
-  const chosen = page.choice.chain.find((voice) => voice.outcome === 'wins')
+  const deciders = Object.keys(FACETS[facet]).flatMap((property) => view.decidedBy(pathOf(facet, property)) ?? [])
+  const chosen = page.choice.chain.find((entry) => entry.outcome === 'wins')
   const namesIt = (pointer: string | undefined): boolean => {
     const entry = resolved.assignments.entries[Number(/^\/assign\/(\d+)/.exec(pointer ?? '')?.[1])]
     return selectorsOf(entry?.data.where).some((s) => s.page !== undefined || s.path !== undefined)

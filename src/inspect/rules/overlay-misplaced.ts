@@ -10,7 +10,7 @@ export const overlayMisplaced = viewRule({
   severity: 'warning',
   facet: 'header',
   summary: 'A header that is meant to lie over a band stands on a page that does not begin with one.',
-  matters: 'The header floats over words or over nothing, and its colours were made for a picture.',
+  matters: 'The header floats over words or over nothing, and its colors were made for a picture.',
   holds:
     'The header is overlaying (`overlay`, or `fixed` with a background that is transparent or has alpha), and no box as wide as the window with a background (first section, title band, lead-image band, after-header insert) begins above its lower edge.',
   example: `surrounds: { top: { as: header, height: 60px } }

@@ -18,13 +18,13 @@ pages: { visit: { path: /visit, title: Visit, template: t, layout: { title: visu
   advice: 'lift the lock, or take the setting away',
   check(sight, report) {
     for (const { path, pointer, views } of ownSettings(sight)) {
-      const locked = views.filter(({ voice, sight: { view, page } }) => {
+      const locked = views.filter(({ entry, sight: { view, page } }) => {
         const isGate = page.layout.decide(path, view.viewport.name).winner === 'gate'
-        return voice.outcome === 'locked out' && !isGate
+        return entry.outcome === 'locked' && !isGate
       })
       const [first] = locked
       if (!first || locked.length < views.length) continue
-      const why = first.voice.because.slice(first.voice.because.indexOf('; ') + 2)
+      const why = first.entry.because.slice(first.entry.because.indexOf('; ') + 2)
       report({ at: pointer, numbers: {}, words: { path, why } })
     }
   },

@@ -1,3 +1,4 @@
+import type { PropertyPath } from '../../model/facets.js'
 import { ownSettings } from '../own-settings.js'
 import { removeAt } from '../propose.js'
 import { pageRule } from '../rule.js'
@@ -22,8 +23,8 @@ pages: { visit: { path: /visit, title: Visit, template: t, layout: { title: visu
   check(sight, report) {
     for (const { path, pointer, views } of ownSettings(sight)) {
       const isOutranked =
-        views.length > 0 && views.every(({ voice }) => voice.outcome === 'outranked' || voice.outcome === 'same')
-      const winner = views[0]?.sight.view.chain(path).find((entry) => entry.outcome === 'wins')
+        views.length > 0 && views.every(({ entry }) => entry.outcome === 'overridden' || entry.outcome === 'same')
+      const winner = views[0]?.sight.view.chain(path as PropertyPath).find((entry) => entry.outcome === 'wins')
       if (isOutranked) report({ at: pointer, numbers: {}, words: { path, winner: winner?.because ?? '' } })
     }
   },

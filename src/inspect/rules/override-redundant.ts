@@ -19,7 +19,7 @@ export const overrideRedundant = pageRule({
   advice: 'take it away',
   check(sight, report) {
     for (const { path, pointer, views, isAwake } of ownSettings(sight)) {
-      const wins = views.some(({ voice }) => voice.outcome === 'wins')
+      const wins = views.some(({ entry }) => entry.outcome === 'wins')
       if (wins && isAwake && views.every((view) => view.isIdle)) report({ at: pointer, numbers: {}, words: { path } })
     }
     if (isTemplateIdle(sight)) report({ at: sight.pointer('template'), numbers: {}, words: { path: 'the template' } })
@@ -30,8 +30,8 @@ export const overrideRedundant = pageRule({
 /** Whether the page's own choice of a template is what the next in line chooses too. */
 function isTemplateIdle({ page }: PageSight): boolean {
   if (page.data.template === undefined) return false
-  const [winner, ...others] = page.choice.chain.filter((voice) => voice.outcome !== 'passed over')
-  const next = others.find((voice) => voice.layer !== 'page')
+  const [winner, ...others] = page.choice.chain.filter((entry) => entry.outcome !== 'skipped')
+  const next = others.find((entry) => entry.layer !== 'page')
   if (winner?.layer !== 'page') return false
   return winner.value === 'none' ? next === undefined || next.value === 'none' : next?.value === winner.value
 }

@@ -1,5 +1,5 @@
 import { brokenRequirements } from '../policies.js'
-import { definitionOf, HEADLINE_PROPERTY, isFacet } from '../../model/facets.js'
+import { isPropertyPath, pathOf, HEADLINE_PROPERTY, isFacet } from '../../model/facets.js'
 import type { Json } from '../../model/json.js'
 import { overridePages, pagesInWords } from '../propose.js'
 import { viewRule } from '../rule.js'
@@ -26,8 +26,8 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { t
   propose: ({ at, pages }, { site }) => {
     const [, , index = '', , key = ''] = at.split('/')
     const required = site.data.policies?.[Number(index)]?.require[key] as Json | undefined
-    const path = isFacet(key) ? `${key}.${HEADLINE_PROPERTY[key]}` : key
-    if (definitionOf(path) === undefined || required === undefined || typeof required === 'object') return []
+    const path = isFacet(key) ? pathOf(key, HEADLINE_PROPERTY[key]) : key
+    if (!isPropertyPath(path) || required === undefined || typeof required === 'object') return []
     return [
       {
         title: `say ${path}: ${String(required)} on ${pagesInWords(pages)}`,

@@ -1,3 +1,4 @@
+import { pathOf } from '../../model/facets.js'
 import type { Deciding } from '../deciding.js'
 import { own } from '../../model/json.js'
 import type { PageSight } from '../page-sight.js'
@@ -43,7 +44,7 @@ pages: { visit: { path: /visit, title: Visit, built: { with: stave }, body: [ { 
     return [
       {
         title: `show the ${bar} on ${pagesInWords(pages)}`,
-        patch: overridePages(site, pages, `${bar}.presence`, 'shown'),
+        patch: overridePages(site, pages, pathOf(bar, 'presence'), 'shown'),
       },
     ]
   },
@@ -80,7 +81,7 @@ function barsOf({ page, sights }: PageSight): readonly BarView[] {
 function byBuilder({ view, page, resolved }: PageSight['sights'][number], bar: Bar): Deciding | undefined {
   const entry = view.decidedBy(`${bar}.presence`)
   if (!entry || entry.pointer === '') return undefined
-  const chosenBy = page.choice.chain.find((voice) => voice.outcome === 'wins')?.layer
+  const chosenBy = page.choice.chain.find((entry) => entry.outcome === 'wins')?.layer
   const builder = own(resolved.site.data.builders, page.facts.builder ?? '')
   const isDefault =
     entry.layer === 'template' && chosenBy === 'builder' && builder?.template === page.choice.template?.id

@@ -6,7 +6,7 @@ export const shareImageMissing = pageRule({
   severity: 'note',
   facet: 'site',
   summary: 'A page that can be found has no picture for those who share it.',
-  matters: 'Shared, it is a grey box with a line of text.',
+  matters: 'Shared, it is a gray box with a line of text.',
   holds: 'The page is published and findable, and has no `share.image`. All such pages are one finding.',
   example: `pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { text: words } ] } ] } }
 `,

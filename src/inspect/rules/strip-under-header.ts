@@ -15,7 +15,7 @@ export const stripUnderHeader = viewRule({
     'The first section is `band: full` or as wide as the window and has a background, nothing is printed above it, and the distance to the header’s lower edge (or the window’s top), less `clearance` and what `gap-left-behind` counts, is more than 0.',
   example: `surrounds: { top: { as: header, height: 60px } }
 theme: { layout: { header: { use: top }, title: absent, width: full, spacing: 48px } }
-pages: { visit: { path: /visit, title: Visit, body: [ { section: s, band: full, background: { colour: "#123" }, padding: 40px, ink: "#fff", items: [ { heading: 1, text: words } ] } ] } }
+pages: { visit: { path: /visit, title: Visit, body: [ { section: s, band: full, background: { color: "#123" }, padding: 40px, ink: "#fff", items: [ { heading: 1, text: words } ] } ] } }
 `,
   numbers: ['strip'],
   message: ({ worst }) =>

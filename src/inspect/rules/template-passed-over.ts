@@ -19,9 +19,9 @@ export const templatePassedOver = pageRule({
     const instead = page.choice.template?.id
     for (const entry of page.choice.chain) {
       if (entry.outcome === 'wins') break
-      const isBarred = entry.outcome === 'passed over' && (entry.layer === 'builder' || entry.layer === 'built')
+      const isBarred = entry.outcome === 'skipped' && (entry.layer === 'builder' || entry.layer === 'built')
       if (
-        entry.outcome !== 'passed over' ||
+        entry.outcome !== 'skipped' ||
         (isBarred && !entry.because.includes('the template "') && !entry.because.includes('no template "'))
       )
         continue

@@ -1,4 +1,4 @@
-import { contrast, parseColour } from '../../css/colour.js'
+import { contrast, parseColor } from '../../css/color.js'
 import { groundsOf, leastContrast, nestOf } from '../behind.js'
 import { fromPointer } from '../../model/json.js'
 import { setAt } from '../propose.js'
@@ -15,8 +15,8 @@ export const textUnreadable = viewRule({
   summary: 'A section’s ink has too little contrast with its background.',
   matters: 'Who does not see well cannot read it; in sunlight nobody can.',
   holds:
-    'The contrast (WCAG 2.2) of the ink of a section that holds text with its background is less than 4.5. The background is blended from the page’s ground outwards in, as W3C Compositing and Blending Level 1 says; a picture counts with its `range`, else its `colour`, and with neither nothing is said.',
-  example: `pages: { visit: { path: /visit, title: Visit, body: [ { section: s, background: { colour: "#25305a" }, ink: "#7f8ab5", items: [ { text: words } ] } ] } }
+    'The contrast (WCAG 2.2) of the ink of a section that holds text with its background is less than 4.5. The background is blended from the page’s ground outwards in, as W3C Compositing and Blending Level 1 says; a picture counts with its `range`, else its `color`, and with neither nothing is said.',
+  example: `pages: { visit: { path: /visit, title: Visit, body: [ { section: s, background: { color: "#25305a" }, ink: "#7f8ab5", items: [ { text: words } ] } ] } }
 `,
   numbers: ['ratio', 'needed'],
   worst: 'smallest',
@@ -44,11 +44,11 @@ export const textUnreadable = viewRule({
   },
   propose: ({ worst }, { site }) => {
     const { ground } = site.data.theme
-    const inks = [ground?.ink ?? '#000000', ground?.colour ?? '#ffffff', '#ffffff', '#000000']
-    const said = parseColour(worst.words?.['ink'] ?? '')
+    const inks = [ground?.ink ?? '#000000', ground?.color ?? '#ffffff', '#ffffff', '#000000']
+    const said = parseColor(worst.words?.['ink'] ?? '')
     const path = [...fromPointer(worst.words?.['pointer'] ?? ''), 'ink']
     return [...new Set(inks)]
-      .filter((ink) => said && contrast(said, parseColour(ink) ?? said) > 1)
+      .filter((ink) => said && contrast(said, parseColor(ink) ?? said) > 1)
       .map((ink) => ({ title: `set it in ${ink}`, patch: setAt(site, path, ink) }))
   },
 })
@@ -59,7 +59,7 @@ function inkOf({ frame, measure, view }: Sight, section: MeasuredSection): strin
   return said.findLast((ink) => ink !== undefined) ?? view.ground.ink
 }
 
-/** Whether sections without colours of their own inside it hold text. */
+/** Whether sections without colors of their own inside it hold text. */
 const holdsPlainText = (sight: Sight, section: MeasuredSection): boolean =>
   sight.measure.sections.some(
     (inner) =>

@@ -13,13 +13,13 @@ import {
 import { Fragment, memo, useState } from 'react'
 import {
   facetRecord,
-  FACET_NAMES,
-  FACETS,
   PathError,
+  PROPERTY_PATHS,
   setPath,
   type ChainEntry,
   type Outcome,
   type Patch,
+  type PropertyPath,
   type ResolvedPage,
   type Viewport,
 } from 'wembra'
@@ -39,7 +39,7 @@ export const FacetTable = memo(function FacetTable({ page, session, plan }: Prop
   const [open, setOpen] = useState<string>()
   const { viewports } = session.resolved.site
   const record = facetRecord(page)
-  const paths = FACET_NAMES.flatMap((facet) => Object.keys(FACETS[facet]).map((property) => `${facet}.${property}`))
+  const paths = PROPERTY_PATHS
   return (
     <section aria-label="Facets">
       <Title order={3} size="h4" mb="xs">
@@ -106,7 +106,7 @@ function Chains({
   viewports,
 }: {
   readonly page: ResolvedPage
-  readonly path: string
+  readonly path: PropertyPath
   readonly viewports: readonly Viewport[]
 }) {
   const groups = new Map<string, { names: string[]; chain: readonly ChainEntry[] }>()
@@ -147,9 +147,9 @@ function Chains({
 const OUTCOME_CLASS: Readonly<Record<Outcome, string>> = {
   wins: 'wins',
   same: 'same',
-  outranked: 'outranked',
-  'locked out': 'shut',
-  'passed over': 'shut',
+  overridden: 'overridden',
+  locked: 'shut',
+  skipped: 'shut',
 }
 
 /** The layers at which a property of this page can be said. */

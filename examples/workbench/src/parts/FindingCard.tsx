@@ -3,7 +3,7 @@ import { memo } from 'react'
 import type { Finding } from 'wembra'
 import { pageAddress, sourceAddress } from '../session/use-route.ts'
 import type { PlannedChange } from './ChangeDialog.tsx'
-import { count, sentence, SEVERITY_COLOURS } from './words.ts'
+import { count, sentence, SEVERITY_COLORS } from './words.ts'
 
 interface Props {
   readonly finding: Finding
@@ -24,7 +24,7 @@ export const FindingCard = memo(function FindingCard({ finding, plan, page, numb
     <Paper component="li" withBorder p="sm" className="finding" data-key={finding.key}>
       <Group gap="xs" mb={4}>
         {number !== undefined && <span className="mark-number">{number}</span>}
-        <Badge style={SEVERITY_COLOURS[severity]}>{severity}</Badge>
+        <Badge style={SEVERITY_COLORS[severity]}>{severity}</Badge>
         <Text fw={650} size="sm">
           {rule}
         </Text>

@@ -111,7 +111,7 @@ export const TopBar = memo(function TopBar({
           variant="default"
           size="lg"
           onClick={() => setColorScheme(isDark ? 'light' : 'dark')}
-          aria-label={isDark ? 'Light colours' : 'Dark colours'}
+          aria-label={isDark ? 'Light colors' : 'Dark colors'}
         >
           {isDark ? <IconSun size={18} /> : <IconMoon size={18} />}
         </ActionIcon>

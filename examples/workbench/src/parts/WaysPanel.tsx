@@ -1,7 +1,7 @@
 import { Alert, Button, Group, Loader, NativeSelect, Paper, Stack, Text, TextInput, Title } from '@mantine/core'
 import type { Remote } from 'comlink'
 import { memo, useEffect, useState } from 'react'
-import { PROPERTY_PATHS, type Ways } from 'wembra'
+import { PROPERTY_PATHS, type PropertyPath, type Ways } from 'wembra'
 import type { Session } from '../session/use-session.ts'
 import type { Work } from '../worker/site.worker.ts'
 import type { PlannedChange } from './ChangeDialog.tsx'
@@ -16,7 +16,7 @@ interface Props {
 
 /** "This page should have …": every way to get there, with what else it would change. */
 export const WaysPanel = memo(function WaysPanel({ page, session, plan, ask }: Props) {
-  const [property, setProperty] = useState('header.use')
+  const [property, setProperty] = useState<PropertyPath>('header.use')
   const [value, setValue] = useState('')
   const [ways, setWays] = useState<Ways | 'asking' | string>()
   useEffect(() => setWays(undefined), [page, session.resolved])
@@ -42,7 +42,7 @@ export const WaysPanel = memo(function WaysPanel({ page, session, plan, ask }: P
           <NativeSelect
             label="Property"
             value={property}
-            onChange={(event) => setProperty(event.currentTarget.value)}
+            onChange={(event) => setProperty(event.currentTarget.value as PropertyPath)}
             data={[...PROPERTY_PATHS]}
           />
           <TextInput

@@ -33,7 +33,7 @@ export const sentence = (text: string): string =>
   `${text.charAt(0).toUpperCase()}${text.slice(1)}${/[?!]$/.test(text) ? '' : '.'}`
 
 /** Told apart by lightness of ground and by their words as well; contrast at least 7. */
-export const SEVERITY_COLOURS: Readonly<Record<Severity, { readonly background: string; readonly color: string }>> = {
+export const SEVERITY_COLORS: Readonly<Record<Severity, { readonly background: string; readonly color: string }>> = {
   error: { background: '#fbe0de', color: '#7d1a14' },
   warning: { background: '#fdeac4', color: '#5e3900' },
   note: { background: '#dde7fb', color: '#1b3a80' },

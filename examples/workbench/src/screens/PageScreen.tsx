@@ -4,7 +4,7 @@ import { useDeferredValue, useMemo, useState } from 'react'
 import {
   drawWireframe,
   measurePage,
-  writeOut,
+  renderHtml,
   type Finding,
   type Mark,
   type ResolvedPage,
@@ -204,7 +204,7 @@ function Looks({
 /** The page as plain HTML, in a frame that may do nothing. */
 function WrittenOut({ page, at }: { readonly page: ResolvedPage; readonly at: ViewportChoice }) {
   const measure = useMemo(() => measurePage(page, at), [page, at])
-  const html = useMemo(() => writeOut(measure), [measure])
+  const html = useMemo(() => renderHtml(measure), [measure])
   const { width } = measure.viewport
   const scale = Math.min(1, 560 / width)
   return (

@@ -5,7 +5,7 @@ import {
   groupPages,
   inspectAsync,
   mapSite,
-  waysTo,
+  findWays,
   type Finding,
   type Goal,
   type Groups,
@@ -43,7 +43,7 @@ const work = {
     })
   },
   diff: (patch: Patch): SiteDiff => diffSites(site(), site().with(patch)),
-  ways: (pages: readonly string[], goals: readonly Goal[]): Ways => waysTo(site(), pages, goals),
+  ways: (pages: readonly string[], goals: readonly Goal[]): Ways => findWays(site(), pages, goals),
   groups: (): Groups => groupPages(site()),
   map: (): readonly MappedThing[] => mapSite(site()),
   report: (findings: readonly Finding[]): string => findingsHtml(site(), findings),

@@ -1,6 +1,6 @@
 /**
- * Colours of drawings, by what a box is. Tints differ in lightness as well as in hue, and every box is named in words,
- * so that nothing rests on telling colours apart (WCAG 2.2, 1.4.1).
+ * Colors of drawings, by what a box is. Tints differ in lightness as well as in hue, and every box is named in words,
+ * so that nothing rests on telling colors apart (WCAG 2.2, 1.4.1).
  */
 export const FILLS: Readonly<Record<string, string>> = {
   page: '#ffffff',

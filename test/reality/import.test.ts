@@ -146,7 +146,7 @@ records:
     expect(usable.out).to.contain('constructor:\n    path: /b')
     const unusable = await named('__proto__')
     expect(unusable.code).to.equal(2)
-    expect(unusable.err).to.match(/adopted\.site\.yaml:\d+:3: wrong-value: this cannot be a key/)
+    expect(unusable.err).to.match(/imported\.site\.yaml:\d+:3: wrong-value: this cannot be a key/)
     expect(({} as Record<string, unknown>)['path']).to.equal(undefined)
   })
 

@@ -19,7 +19,7 @@ import type { PageMeasure } from '../measure/page.js'
  * real landmarks, escaped text, no script. The CSS says what the settings say (paddings, margins, maxima, flex rows);
  * only heights that were estimated are given outright. Each element that has a box carries its id in `data-box`.
  */
-export function writeOut(measure: PageMeasure): string {
+export function renderHtml(measure: PageMeasure): string {
   const page = new Writer(measure).page()
   nameParts(page, measure)
   gatherStyles(page)
@@ -112,7 +112,7 @@ class Writer {
       'font-size': typography.base,
       'line-height': String(typography.line),
     }
-    const { colour, ink } = this.#measure.view.ground
+    const { color, ink } = this.#measure.view.ground
     const { clearance } = this.#measure
     const above = this.#inserts('before-header')
     const header = this.#header(above.length > 0)
@@ -125,7 +125,7 @@ class Writer {
         h('title', this.#page.data.title),
         h('style', RESET + this.#fontFace()),
       ]),
-      h('body', { dataBox: 'page', style: css({ ...text, background: colour, color: ink, 'padding-top': inset }) }, [
+      h('body', { dataBox: 'page', style: css({ ...text, background: color, color: ink, 'padding-top': inset }) }, [
         ...above,
         ...header,
         ...(clearance > 0 && inset === undefined ? [h('div', { style: css({ height: clearance }) })] : []),
@@ -305,9 +305,9 @@ class Writer {
       if (entry === 'title') return this.#isBand('title') ? [] : [this.#title(this.#measure.gutter)]
       if (entry === 'leadImage' && this.#isBand('leadImage')) return []
       const box = this.#box(entry)
-      const centred: Style =
+      const centered: Style =
         entry === 'comments' ? { width: box?.width, 'margin-left': 'auto', 'margin-right': 'auto' } : {}
-      return [this.#part(entry, TAGS[entry] ?? 'div', [], centred)]
+      return [this.#part(entry, TAGS[entry] ?? 'div', [], centered)]
     })
   }
 
@@ -366,7 +366,7 @@ class Writer {
     const role = frame.at(data.role)
     const fixed = frame.px(data.height)
     const align = frame.at(data.align) ?? 'start'
-    const justify = { start: 'flex-start', centre: 'safe center', end: 'safe end' }[align]
+    const justify = { start: 'flex-start', center: 'safe center', end: 'safe end' }[align]
     const band: Style = {
       display: 'flex',
       'flex-direction': 'column',
@@ -379,7 +379,7 @@ class Writer {
       'margin-right': data.breakout ? out : margins.right,
       height: fixed,
       'min-height': fixed === undefined ? frame.px(data.minHeight) : undefined,
-      background: frame.at(data.background?.colour),
+      background: frame.at(data.background?.color),
       color: frame.at(data.ink),
     }
     return h('section', { dataBox: `${of}:${id}`, id, role, style: css(band) }, [

@@ -18,7 +18,7 @@ export interface Remark {
   readonly example: string
 }
 
-export interface Adopted {
+export interface ImportedSite {
   /** The site file. */
   readonly document: JsonObject
   /** Records that were taken, by where they went. */
@@ -37,7 +37,7 @@ interface Place {
 }
 
 /** Makes a site file from an export. @throws {SiteError} Where a JSONPath is none, or two records go to one place. */
-export function adoptExport(mapping: Mapping, files: readonly ExportFile[], mappingFile: string): Adopted {
+export function importSite(mapping: Mapping, files: readonly ExportFile[], mappingFile: string): ImportedSite {
   return new Adopter(mapping, files, mappingFile).run()
 }
 
@@ -60,14 +60,14 @@ class Adopter {
     this.#mappingFile = mappingFile
     this.#document = {
       wembra: 1,
-      site: { name: 'Adopted' },
+      site: { name: 'ImportedSite' },
       theme: {},
       pages: {},
       ...structuredClone(mapping.give ?? {}),
     } as Draft
   }
 
-  run(): Adopted {
+  run(): ImportedSite {
     for (const [index, record] of this.#mapping.records.entries())
       for (const { file, value, location } of this.#recordsOf(record, index)) {
         if (!isAsked(record, value)) continue

@@ -1,15 +1,15 @@
 import { blend, parse, rgb, wcagContrast, type Rgb } from 'culori'
 
-/** A colour in sRGB; channels and alpha from 0 to 1. */
-export interface Colour {
+/** A color in sRGB; channels and alpha from 0 to 1. */
+export interface Color {
   readonly r: number
   readonly g: number
   readonly b: number
   readonly alpha: number
 }
 
-/** Reads any CSS colour; `null` where the text is not one. */
-export function parseColour(source: string): Colour | null {
+/** Reads any CSS color; `null` where the text is not one. */
+export function parseColor(source: string): Color | null {
   const found = parse(source.trim())
   if (!found) return null
   const { r, g, b, alpha = 1 } = rgb(found)
@@ -33,15 +33,15 @@ export const BLEND_MODES = [
 ] as const
 export type BlendMode = (typeof BLEND_MODES)[number]
 
-const asRgb = (c: Colour): Rgb => ({ mode: 'rgb', r: c.r, g: c.g, b: c.b, alpha: c.alpha })
+const asRgb = (c: Color): Rgb => ({ mode: 'rgb', r: c.r, g: c.g, b: c.b, alpha: c.alpha })
 
 /** `top` laid over `bottom`, as W3C Compositing and Blending Level 1 says. */
-export function composite(bottom: Colour, top: Colour, mode: BlendMode = 'normal'): Colour {
+export function composite(bottom: Color, top: Color, mode: BlendMode = 'normal'): Color {
   const { r, g, b, alpha = 1 } = blend([asRgb(bottom), asRgb(top)], mode, 'rgb')
   return { r, g, b, alpha }
 }
 
-/** Contrast ratio by WCAG 2.2, from 1 to 21, of two opaque colours. */
-export function contrast(a: Colour, b: Colour): number {
+/** Contrast ratio by WCAG 2.2, from 1 to 21, of two opaque colors. */
+export function contrast(a: Color, b: Color): number {
   return wcagContrast(asRgb(a), asRgb(b))
 }

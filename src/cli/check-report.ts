@@ -1,0 +1,112 @@
+import { SEVERITIES, type Finding } from '../inspect/rule.js'
+import { RULES } from '../inspect/rules/index.js'
+import type { ResolvedSite } from '../resolve/resolve-site.js'
+import type { CheckOptions } from './check.js'
+import { UsageError, type Io } from './io.js'
+import { count, json, paragraph, placeText, someOf } from './text.js'
+import { VERSION } from './version.js'
+
+export const CHECK_FORMATS = ['text', 'json', 'sarif', 'markdown', 'junit', 'html', 'github'] as const
+export type CheckFormat = (typeof CHECK_FORMATS)[number]
+
+/** What was found on a site, and what of it is shown, with its fixes. */
+export interface Checked {
+  readonly resolved: ResolvedSite
+  readonly all: readonly Finding[]
+  readonly shown: readonly Finding[]
+}
+
+/**
+ * The checks of one site or several in the format that was asked for; each format is loaded when it is.
+ *
+ * @throws {UsageError} For several sites in a format that has room for one.
+ */
+export async function checkReport(checks: readonly Checked[], options: CheckOptions, io: Io): Promise<string> {
+  const shown = checks.flatMap((check) => check.shown)
+  const nameOf = ({ resolved }: Checked): string => resolved.site.data.site.name
+  switch (options.format) {
+    case 'json': {
+      const { findingsDocument } = await import('../draw/documents.js')
+      const documents = checks.map((check) => findingsDocument(check.resolved, check.shown))
+      return json(documents.length === 1 ? documents[0] : { wembra: 1, report: 'checks', checks: documents })
+    }
+    case 'sarif':
+      return json((await import('../draw/findings/sarif.js')).findingsSarif(shown, RULES, VERSION))
+    case 'github':
+      return (await import('../draw/findings/github.js')).findingsGithub(shown)
+    case 'markdown': {
+      const { findingsMarkdown } = await import('../draw/findings/markdown.js')
+      return checks.map((each) => findingsMarkdown(nameOf(each), each.shown, each.resolved.pageIds.length)).join('\n')
+    }
+    case 'junit': {
+      const { findingsJunit } = await import('../draw/findings/junit.js')
+      return findingsJunit(nameOf(onlyOne(checks, options)), shown, RULES)
+    }
+    case 'html': {
+      const { findingsHtml } = await import('../draw/findings/html.js')
+      return findingsHtml(onlyOne(checks, options).resolved, shown)
+    }
+    case 'text':
+      return checks
+        .map((each) => (checks.length > 1 ? `${io.colors.bold(nameOf(each))}\n\n` : '') + checkText(each, io, options))
+        .join('\n')
+  }
+}
+
+function onlyOne(checks: readonly Checked[], { format }: CheckOptions): Checked {
+  const [only] = checks
+  if (only && checks.length === 1) return only
+  throw new UsageError(`--format ${format} takes one site; check them one by one, or use --format sarif`)
+}
+
+const PAGES_NAMED = 4
+
+/** One line of where, one of what, one of what to do, for each finding. */
+function checkText({ resolved, all, shown }: Checked, io: Io, options: CheckOptions): string {
+  const { colors: c, columns } = io
+  const paint = { error: c.red, warning: c.yellow, note: c.cyan }
+  const viewports = resolved.site.viewports.length
+  const blocks = shown.map((f) => {
+    const where = f.viewports.length === viewports ? '' : `; at ${f.viewports.join(', ')} only`
+    const pages = `${f.pages.length > 1 ? `${f.pages.length} pages: ` : ''}${someOf(f.pages, PAGES_NAMED)}${where}`
+    const what = f.pages.length > 0 ? `${f.message} (${pages})` : f.message
+    return [
+      `${c.bold(placeText(f.at))} ${paint[f.severity](f.severity)} ${c.dim(f.rule)}`,
+      paragraph(what, columns),
+      paragraph(c.green(whatToDo(f)), columns),
+    ].join('\n')
+  })
+  const touched = new Set(all.flatMap((f) => f.pages)).size
+  const counts = SEVERITIES.map((s) => count(all.filter((f) => f.severity === s).length, s)).join(', ')
+  const fixable = shown.filter((f) => f.fixes.some((m) => !m.choice && !m.others)).length
+  const pages = count(resolved.pageIds.length, 'page')
+  const hidden = all.length - shown.length
+  const summary =
+    all.length === 0
+      ? c.green(nothingFound(options, pages))
+      : [
+          `${counts} on ${touched} of ${pages}`,
+          ...(hidden > 0 ? [`${count(hidden, 'more finding')} not shown; --max 0 shows all`] : []),
+          ...(fixable > 0 ? [`wembra fix repairs ${fixable}${hidden > 0 ? ' of those shown' : ''}`] : []),
+        ].join('; ')
+  return `${[...blocks, summary].join('\n\n')}\n`
+}
+
+/** Nothing was found of what was asked for, which may not be all. */
+function nothingFound(options: CheckOptions, pages: string): string {
+  if (options.since !== undefined) return `No new conflicts on ${pages}.`
+  const isFiltered = options.rule || options.page || options.where || options.severity !== 'note'
+  return isFiltered ? 'No conflicts of this kind found.' : `No conflicts found on ${pages}.`
+}
+
+/** The first fix that is certain; else the choices; else advice. */
+function whatToDo({ fixes, advice }: Finding): string {
+  const certain = fixes.find((m) => !m.choice && !m.others)
+  if (certain) return `fix: ${certain.title}`
+  const choices = fixes.filter((m) => m.choice).map((m) => m.title)
+  if (choices.length > 0) return `to do: ${choices.join(', or ')}`
+  const others = fixes.find((m) => m.others)
+  return others
+    ? `fix (${count(others.others?.length ?? 0, 'other page')} would change): ${others.title}`
+    : `to do: ${advice}`
+}
