@@ -47,7 +47,7 @@ module.exports = {
       name: 'apps-use-the-public-interface',
       severity: 'error',
       from: { path: '^examples/' },
-      to: { path: '^src/', pathNot: '^src/(index|node/index|fonts/index)\\.ts$' },
+      to: { path: '^src/', pathNot: '^src/(index|node/index|fonts/index|draw/index|reality/index)\\.ts$' },
     },
   ],
   options: {

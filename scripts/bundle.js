@@ -14,7 +14,6 @@ await build({
   format: 'esm',
   platform: 'node',
   target: 'node20',
-  alias: { 'css-tree': `${root}node_modules/css-tree/dist/csstree.esm.js` },
   // What brings files of its own, or is installed only where it is wanted.
   external: ['playwright-core', '@resvg/resvg-js', '@cwasm/webp', '@expo-google-fonts/*'],
   // Packages in the older format ask for Node's own modules by name, and for their own place.

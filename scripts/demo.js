@@ -1,4 +1,4 @@
-// The main job on the demo data: what is in conflict on Quillmere, what one page gets, then the workbench.
+// The main job on the demo data: layout conflicts on Quillmere, what one page gets, then the workbench.
 // With --once it does the same without staying.
 import { readFileSync } from 'node:fs'
 import { processIo } from '../dist/cli/io.js'

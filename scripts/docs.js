@@ -1,6 +1,7 @@
 // Makes docs/rules/ from the rules themselves.
 import { mkdirSync, readdirSync, rmSync, writeFileSync } from 'node:fs'
-import { RULES, ruleMarkdown, rulesMarkdown } from '../dist/index.js'
+import { ruleMarkdown, rulesMarkdown } from '../dist/draw/index.js'
+import { RULES } from '../dist/index.js'
 
 const folder = new URL('../docs/rules/', import.meta.url).pathname
 const pages = new Map(RULES.map((rule) => [`${rule.id}.md`, ruleMarkdown(rule)]))

@@ -115,7 +115,7 @@ await shoot('workbench-page', '#/page/lecture-dust')
 await shoot('workbench-map', '#/map', () => page.getByRole('button', { name: /^stave-wide/ }).click())
 await shoot('workbench-change', '#/page/moon-night', async () => {
   await page.locator('.chain-button').filter({ hasText: 'header.position' }).click()
-  await page.getByLabel('Say otherwise at').selectOption('templates.event-view')
+  await page.getByLabel('Set at').selectOption('templates.event-view')
   await page.getByLabel('Value of header.position').fill('sticky')
   await page.getByRole('button', { name: 'See what changes' }).click()
   await page.locator('figure').first().waitFor()

@@ -1,6 +1,6 @@
 /**
- * Wembra's core: what each page of a site gets at each screen width, who decided it, and where builder content and
- * theme chrome collide. No I/O and no DOM; `wembra/node` reads files.
+ * Wembra's core: what each page of a site gets at each screen width, which setting decides it, where settings and
+ * builder content conflict, and what a change would do. No I/O and no DOM; `wembra/node` reads files.
  */
 export { readSite, type ReadOptions } from './model/read-site.js'
 export type { Site, Viewport } from './model/site.js'
@@ -43,14 +43,6 @@ export {
 } from './inspect/inspect.js'
 export { RULES } from './inspect/rules/index.js'
 export { SEVERITIES, type Finding, type Fix, type Numbers, type Rule, type Severity } from './inspect/rule.js'
-export { drawWireframe, wireframeTree, type Mark, type WireframeOptions } from './draw/wireframe.js'
-export { findingsHtml } from './draw/findings/html.js'
-export { findingsJunit } from './draw/findings/junit.js'
-export { findingsMarkdown } from './draw/findings/markdown.js'
-export { findingsSarif } from './draw/findings/sarif.js'
-export { ruleMarkdown, rulesMarkdown } from './draw/rule-page.js'
-export { drawTerminal } from './draw/terminal.js'
-export { chainDocument, findingsDocument, pageDocument, tableDocument } from './draw/documents.js'
 export { copyInstead, sharedEdits, type SharedEdit } from './change/copy-instead.js'
 export {
   diffFacets,
@@ -99,21 +91,7 @@ export { STEPS, stepOf, type Step } from './inspect/steps.js'
 export { facetRecord, type FacetRecord } from './measure/facet-record.js'
 export { pagesWhere } from './resolve/pages-where.js'
 export { parseSelector, SelectorError } from './select/parse-selector.js'
-export { changeInWords, groupHeadline } from './draw/diff-words.js'
 export { siteJsonSchema } from './model/json-schema.js'
-export { renderHtml } from './draw/render-html.js'
-export {
-  observationJsonSchema,
-  ObservationError,
-  readObservation,
-  type Observation,
-  type ObservationFailure,
-  type ObservedBox,
-  type ObservedPart,
-} from './reality/observation.js'
-export { TOLERANCE_PX, type Discrepancy } from './reality/compare.js'
-export { findDrift, type Drift, type DriftFinding, type DriftReport } from './reality/drift.js'
-export { importSite, type ImportedSite, type ExportFile, type Remark } from './reality/import-site.js'
-export { DraftError, draftSite, type Draft } from './reality/draft.js'
-export { mappingJsonSchema, readMapping, type Mapping } from './reality/mapping.js'
-export { measuredHeights, type MeasuredSurround } from './reality/measured.js'
+export { UnknownNameError, ValueError, type NamedThing } from './model/unknown-name.js'
+export { findRule, type RuleId } from './inspect/rules/index.js'
+export type { PlainMeasure } from './measure/page.js'

@@ -6,7 +6,14 @@ const here = (path: string): string => fileURLToPath(new URL(path, import.meta.u
 export default defineConfig({
   root: here('.'),
   base: './',
-  resolve: { alias: { 'wembra/fonts': here('../../dist/fonts/index.js'), wembra: here('../../dist/index.js') } },
+  resolve: {
+    alias: {
+      'wembra/fonts': here('../../dist/fonts/index.js'),
+      'wembra/reality': here('../../dist/reality/index.js'),
+      'wembra/report': here('../../dist/draw/index.js'),
+      wembra: here('../../dist/index.js'),
+    },
+  },
   build: { outDir: here('dist'), emptyOutDir: true, chunkSizeWarningLimit: 2000 },
   server: { fs: { allow: [here('../..')] } },
 })

@@ -8,7 +8,14 @@ export default defineConfig({
   root: here('.'),
   base: './',
   plugins: [react()],
-  resolve: { alias: { 'wembra/fonts': here('../../dist/fonts/index.js'), wembra: here('../../dist/index.js') } },
+  resolve: {
+    alias: {
+      'wembra/fonts': here('../../dist/fonts/index.js'),
+      'wembra/reality': here('../../dist/reality/index.js'),
+      'wembra/report': here('../../dist/draw/index.js'),
+      wembra: here('../../dist/index.js'),
+    },
+  },
   build: { outDir: here('dist'), emptyOutDir: true, chunkSizeWarningLimit: 2000 },
   server: { fs: { allow: [here('../..')] } },
 })

@@ -227,12 +227,12 @@ class Editor {
   #find(path: readonly string[]): unknown {
     let node: unknown = this.#document.contents
     for (const key of path) {
-      if (isAlias(node)) throw new EditError('it stands behind an alias, whose anchor is used elsewhere')
+      if (isAlias(node)) throw new EditError('it is behind an alias whose anchor is used elsewhere')
       if (isMap(node)) node = pairOf(node, key)?.value
       else if (isSeq(node)) node = node.items[Number(key)]
-      else throw new EditError(`nothing stands at ${path.join('/')}`)
+      else throw new EditError(`path does not exist: ${path.join('/')}`)
     }
-    if (isAlias(node)) throw new EditError('it stands behind an alias, whose anchor is used elsewhere')
+    if (isAlias(node)) throw new EditError('it is behind an alias whose anchor is used elsewhere')
     return node
   }
 
@@ -241,7 +241,7 @@ class Editor {
     const key = path.at(-1)
     const around = this.#find(path.slice(0, -1))
     const pair = isMap(around) && key !== undefined ? pairOf(around, key) : undefined
-    if (!pair) throw new EditError(`nothing stands at ${path.join('/')}`)
+    if (!pair) throw new EditError(`path does not exist: ${path.join('/')}`)
     return this.#replacePair(pair, value)
   }
 
@@ -397,7 +397,7 @@ class Editor {
       })
       return this.#removeEntry(parent, spans, Number(key), path)
     }
-    throw new EditError('nothing stands there')
+    throw new EditError('path does not exist')
   }
 
   #removeEntry(

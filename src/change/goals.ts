@@ -43,7 +43,7 @@ export function setPath(site: Site, path: string, value: Json): Patch {
   return setAt(site, keys, value)
 }
 
-/** A patch that takes what stands at a path away. @throws {PathError} When nothing stands there. */
+/** A patch that takes what stands at a path away. @throws {PathError} When path does not exist. */
 export function unsetPath(site: Site, path: string): Operation[] {
   let here: Json | undefined = site.data as unknown as JsonObject
   for (const key of keysOf(path)) {
@@ -66,5 +66,5 @@ export function unsetPath(site: Site, path: string): Operation[] {
 function nowhere(path: string, key: string, known: readonly string[]): PathError {
   const meant = didYouMean(key, known)
   const hint = meant ? `did you mean "${meant}"?` : `there are: ${known.slice(0, 12).join(', ')}`
-  return new PathError(`"${path}" leads nowhere: there is no "${key}"; ${hint}`)
+  return new PathError(`"${path}" does not exist: there is no "${key}"; ${hint}`)
 }

@@ -170,7 +170,7 @@ const count = (value: Json): number =>
 function redundant(resolved: ResolvedSite, known: SiteFacts): Draft[] {
   const facts = [...known.everyFact()].filter(({ rule }) => rule === overrideRedundant)
   return toGroups(facts).map(({ group }) => ({
-    title: `take ${group.worst.words?.['path'] ?? 'an override'} away from ${group.pages[0] ?? ''}: it would be the same`,
+    title: `remove ${group.worst.words?.['path'] ?? 'an override'} from ${group.pages[0] ?? ''}: it changes nothing`,
     patch: removeAt(resolved.site, group.at),
   }))
 }
@@ -289,7 +289,7 @@ function shared(resolved: ResolvedSite): Draft[] {
     if (ids.length < 2) return []
     return [
       {
-        title: `say once what ${ids.length} pages say each: ${ids.slice(0, 4).join(', ')}${ids.length > 4 ? ', …' : ''}`,
+        title: `set once what ${ids.length} pages set each: ${ids.slice(0, 4).join(', ')}${ids.length > 4 ? ', …' : ''}`,
         patch: [
           ...ids.map((id) => ({ op: 'remove' as const, path: toPointer(['pages', id, 'layout']) })),
           ...(site.data.assign ? [] : [{ op: 'add' as const, path: '/assign', value: [] }]),

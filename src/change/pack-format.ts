@@ -1,7 +1,7 @@
 import { sha256 } from '@noble/hashes/sha2.js'
 import { fromByteArray, toByteArray } from 'base64-js'
 import canonicalize from 'canonicalize'
-import { z } from 'zod'
+import * as z from 'zod'
 import { checkSchema } from '../model/check-schema.js'
 import { toPointer, type Json, type JsonObject } from '../model/json.js'
 import { SiteError, type Problem, type ProblemCode } from '../model/problem.js'

@@ -45,7 +45,7 @@ export function rewriteSite(site: Site, patch: Patch, beside: Beside = NOTHING_B
   const read = readAgain(site, texts)
   const meant = patchSite(siteOf({ ...sitePartsOf(base), tokens: beside.tokens ?? base.tokens }), patch).site
   if (!equal(plain(read), plain(meant)))
-    throw new EditError('written in place it would say something else than the patch; change it by hand')
+    throw new EditError('written in place it would not give what the patch gives; change it by hand')
   return { texts, site: read }
 }
 

@@ -1,6 +1,6 @@
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 
-/** A template or surround, with the pages that get it and those for which it was named in vain. */
+/** A template or surround, with the pages that get it and those for which it was assigned but overridden. */
 export interface MappedThing {
   readonly id: string
   readonly label: string

@@ -1,4 +1,4 @@
-import { ident } from 'css-tree'
+import { ident } from 'css-tree/utils'
 import { DEFAULT_LOCATORS, type ChromePart } from '../resolve/chrome-tree.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 import { neededClearance, coversContent } from '../inspect/rules/clearance-wrong.js'
@@ -97,7 +97,7 @@ function widthsOf(page: PageSight, sight: Sight): Need[] {
       needs.push({ on: 'container', property, value: '0', because })
   })
   spaceUnclaimed.check(sight, () => {
-    needs.push({ on: 'column', property: 'max-width', value: 'none', because: 'no sidebar stands beside it' })
+    needs.push({ on: 'column', property: 'max-width', value: 'none', because: 'no sidebar is beside it' })
   })
   return needs
 }

@@ -220,12 +220,12 @@ function candidates(
   const selector = where ?? [{ page: [...pages] }]
   const early = selectorsOf(selector)
   return [
-    { title: `say it on ${name}`, patch: onPages(isUnmet) },
+    { title: `set it on ${name}`, patch: onPages(isUnmet) },
     ...templateWays(resolved, found, goals),
     ...(template === undefined
       ? []
       : [
-          { title: `say it in the template ${template}`, patch: at(['templates', template]) },
+          { title: `set it in the template ${template}`, patch: at(['templates', template]) },
           ...openGates(resolved, template, goals, at(['templates', template])),
           copyWay(resolved, template, pages, layoutOf()),
         ]),
@@ -237,14 +237,14 @@ function candidates(
       ],
     },
     ...entriesOnAll(resolved, found).map((index) => ({
-      title: `say it in assign entry ${index + 1}`,
+      title: `set it in assign entry ${index + 1}`,
       patch: at(['assign', String(index)]),
     })),
     ...(builder !== undefined && own(site.data.builders, builder)
-      ? [{ title: `say it for the builder ${builder}`, patch: at(['builders', builder]) }]
+      ? [{ title: `set it for the builder ${builder}`, patch: at(['builders', builder]) }]
       : []),
     ...(kind !== undefined && own(site.data.kinds, kind)
-      ? [{ title: `say it for kind ${kind}`, patch: at(['kinds', kind]) }]
+      ? [{ title: `set it for kind ${kind}`, patch: at(['kinds', kind]) }]
       : []),
     { title: 'a theme option', patch: at(['theme']) },
   ]
@@ -288,7 +288,7 @@ function templateWays(
       missing.flatMap(({ property, value }) => overridePages(after.site, [page.id], property, value)),
     )
     const names = missing.map((goal) => goal.property).join(' and ')
-    return [{ title: `the template ${id}, with ${names} said beside it`, patch: [...choose, ...rest] }]
+    return [{ title: `the template ${id}, with ${names} set beside it`, patch: [...choose, ...rest] }]
   })
 }
 

@@ -8,7 +8,7 @@ import { withTokens } from '../model/tokens.js'
  * A part of a site as people wrote it, tokens and shorthand kept, where one file says all of it; where several do, what
  * they come to together, with the tokens that stand for single values kept.
  *
- * @returns `undefined` where nothing stands there.
+ * @returns `undefined` where path does not exist.
  */
 export function writtenValue(site: Site, pointer: string): Json | undefined {
   const value = valueAt(site.data as unknown as Json, pointer)

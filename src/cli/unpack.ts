@@ -146,8 +146,8 @@ function unpackText(pack: Pack, unpacking: Unpacking, { apply: isWritten }: Unpa
     .map((entry) => collisionText(entry, io))
   const shapes = viewports.map(({ name, nearest }) =>
     paragraph(
-      c.red(`values in the pack speak of a viewport "${name}", which this site does not have; `) +
-        `say which of its own is meant: --viewport ${name}=${nearest}`,
+      c.red(`values in the pack are for a viewport "${name}", which this site does not have; `) +
+        `name one of its own instead: --viewport ${name}=${nearest}`,
       columns,
       0,
     ),
@@ -172,9 +172,7 @@ function unpackText(pack: Pack, unpacking: Unpacking, { apply: isWritten }: Unpa
       columnsOf(rows).trimEnd(),
       ...open,
       ...shapes,
-      ...(holes.length > 0
-        ? [`${c.yellow('Leads nowhere in this site, and counts as not said:')}\n${holes.join('\n')}`]
-        : []),
+      ...(holes.length > 0 ? [`${c.yellow('Missing in this site, so without effect:')}\n${holes.join('\n')}`] : []),
       ...(changed
         ? [
             changed.length > 0

@@ -45,7 +45,7 @@ function named(resolved: ResolvedSite, name: string): [SharedThing, string] {
   const kinds = kindsNamed(resolved, id).filter((kind) => asked === undefined || rest.length === 0 || kind === asked)
   const [kind, other] = kinds
   if (kind && !other) return [kind, id]
-  if (kind) throw new UsageError(`"${id}" names a ${kinds.join(' and a ')}; say which: ${kind}:${id}`)
+  if (kind) throw new UsageError(`"${id}" names a ${kinds.join(' and a ')}; write which: ${kind}:${id}`)
   const meant = didYouMean(id, sharedNames(resolved))
   throw new UsageError(
     `unknown template, surround, menu or asset "${name}"${meant ? `; did you mean "${meant}"?` : ''}`,

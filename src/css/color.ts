@@ -1,4 +1,5 @@
-import { blend, parse, rgb, wcagContrast, type Rgb } from 'culori'
+import { rgb } from 'culori/css'
+import { blend, parse, wcagContrast, type Rgb } from 'culori/fn'
 
 /** A color in sRGB; channels and alpha from 0 to 1. */
 export interface Color {

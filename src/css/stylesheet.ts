@@ -1,5 +1,8 @@
-import Specificity from '@bramus/specificity'
-import { generate, parse, walk, type CssNode, type Rule, type StyleSheet } from 'css-tree'
+import { calculateForAST } from '@bramus/specificity/core'
+import type { CssNode, Rule, StyleSheet } from 'css-tree'
+import generate from 'css-tree/generator'
+import parse from 'css-tree/parser'
+import walk from 'css-tree/walker'
 
 /** One declaration of a style sheet, shorthands not yet taken apart. */
 export interface Declaration {
@@ -90,7 +93,7 @@ function readRule(rule: Rule, media: readonly string[]): StyleRule[] {
   if (declarations.length === 0) return []
   return rule.prelude.children.toArray().map((node) => {
     const selector = generate(node)
-    const { a, b, c } = Specificity.calculate(selector)[0]?.value ?? { a: 0, b: 0, c: 0 }
+    const { a, b, c } = calculateForAST(node).value
     return { selector, specificity: [a, b, c], media, declarations }
   })
 }

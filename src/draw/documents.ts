@@ -57,7 +57,7 @@ export function driftDocument(resolved: ResolvedSite, report: DriftReport, measu
   }
 }
 
-/** A site file that was made from an export, and what of the export it does not say. */
+/** A site file that was made from an export, and what of the export it does not set. */
 export const importDocument = (
   { document: _document, ...report }: ImportedSite,
   file: string | null,

@@ -5,8 +5,8 @@
 export const markdownText = (text: string): string =>
   text
     .replace(/\s+/g, ' ')
-    .replace(/[\\`*_[\]<>&~|]/g, '\\$&')
-    .replace(/^(\s*)([#+=-]|\d+(?=[.)]))/, (_, space: string, mark: string) =>
+    .replace(/[\\`*_[\]<&~|]/g, '\\$&')
+    .replace(/^(\s*)([#+=>-]|\d+(?=[.)]))/, (_, space: string, mark: string) =>
       /\d/.test(mark) ? `${space}${mark}\\` : `${space}\\${mark}`,
     )
 

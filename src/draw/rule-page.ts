@@ -50,7 +50,7 @@ const SCOPES: Readonly<Record<Rule['scope'], string>> = {
   page: 'on each page, whatever the viewport',
   site: 'on all pages together',
   reality: 'by `wembra observe`, on the real pages',
-  allow: 'once all other rules have spoken',
+  allow: 'after all other rules',
 }
 
 const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1)

@@ -15,7 +15,7 @@ export const doubledChrome = (
   numbers: ['sources'],
   message: ({ worst }) =>
     `${worst.numbers['sources']} ${facet}s are seen: the theme’s, and ${worst.words?.['what'] ?? 'one in the body'}`,
-  advice: `take the built one away, or the theme’s ${facet} on this page`,
+  advice: `remove the built one, or the theme’s ${facet} on this page`,
   check(sight, report) {
     if (!sight[facet]) return
     const built = sight.measure.sections.filter(
@@ -32,9 +32,9 @@ export const doubledChrome = (
   },
   propose: ({ at, pages }, { site }) => [
     {
-      title: `take the theme’s ${facet} away on ${pagesInWords(pages)}`,
+      title: `hide the theme’s ${facet} on ${pagesInWords(pages)}`,
       patch: overridePages(site, pages, `${facet}.presence`, 'absent'),
     },
-    { title: `take the built ${facet} away`, patch: [{ op: 'remove', path: at }], choice: true },
+    { title: `remove the built ${facet} away`, patch: [{ op: 'remove', path: at }], choice: true },
   ],
 })

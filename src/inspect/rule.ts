@@ -115,7 +115,7 @@ export interface SiteRule extends RuleData {
   readonly onPage?: (sight: PageSight, report: (fact: Fact) => void) => void
 }
 
-/** What is said of the entries of `allow`, once all other rules have spoken. */
+/** What is said of the entries of `allow`, after all other rules. */
 export interface AllowRule extends RuleData {
   readonly scope: 'allow'
   readonly check: (unused: readonly Allowance[], report: (fact: SiteFact) => void) => void

@@ -17,7 +17,7 @@ const FIELD_EXTRA = 32
 const ENTRY_EXTRA = 24
 const EMBED_HEIGHT = 150
 const COMMENTS_REM = 15
-/** How many entries a listing prints when it does not say. */
+/** How many entries a listing prints when it does not set. */
 export const DEFAULT_COUNT = 10
 
 const estimated = (px: number): Height => ({ px, certainty: 'estimated' })

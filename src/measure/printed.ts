@@ -20,7 +20,7 @@ export function itemPrints(page: ResolvedPage, item: Item): boolean {
   return item.gap === undefined
 }
 
-/** The background said of the header: the facet's own, else the surround's; `undefined` where nobody says one. */
+/** The background said of the header: the facet's own, else the surround's; `undefined` where no layer sets it one. */
 export function headerBackground({ view, header }: PageMeasure): string | undefined {
   const said = view.value('header.background')
   if (typeof said === 'string') return said

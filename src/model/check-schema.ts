@@ -1,4 +1,4 @@
-import type { z } from 'zod'
+import type * as z from 'zod/mini'
 import { didYouMean } from './did-you-mean.js'
 import { isObject, type Json } from './json.js'
 import type { ProblemCode } from './problem.js'
@@ -84,15 +84,26 @@ function explain(issue: Issue, document: Json, above: readonly PropertyKey[]): S
       ]
     case 'too_small':
     case 'too_big':
+      return [problem('wrong-value', `${shown(at(document, path))} is out of bounds: expected ${boundOf(issue)}`)]
+    case 'invalid_format':
       return [
         problem(
           'wrong-value',
-          `${shown(at(document, path))} is out of bounds: ${issue.message.replace(/^Too \w+: /, '')}`,
+          issue.message.startsWith('Invalid')
+            ? `${shown(at(document, path))} is not a date and time such as 2026-12-01T18:00Z (ISO 8601)`
+            : issue.message,
         ),
       ]
     default:
       return [problem('wrong-value', issue.message)]
   }
+}
+
+/** What a number, text or list may be: `at least 1 character`, `less than 100000`. */
+function boundOf(issue: z.core.$ZodIssueTooSmall | z.core.$ZodIssueTooBig): string {
+  const unit = { string: ' character', array: ' entry' }[issue.origin as string] ?? ''
+  if (issue.code === 'too_small') return `${issue.inclusive ? 'at least' : 'more than'} ${String(issue.minimum)}${unit}`
+  return `${issue.inclusive ? 'at most' : 'less than'} ${String(issue.maximum)}${unit}`
 }
 
 /** The branch that was most likely meant: one that took the value as such and stumbled inside it. */
@@ -134,7 +145,7 @@ function meant(found: Json | undefined, words: readonly unknown[]): string {
   return word === undefined ? '' : `; did you mean "${word}"?`
 }
 
-const speaksOfViewport = (message: string): boolean => message.startsWith('there is no viewport')
+const speaksOfViewport = (message: string): boolean => message.startsWith('unknown viewport')
 
 function at(document: Json, path: readonly PropertyKey[]): Json | undefined {
   let value: Json | undefined = document

@@ -1,11 +1,11 @@
-import { z } from 'zod'
+import * as z from 'zod'
 import { FACET_NAMES, FACETS, PRESENCES } from './facets.js'
 import { isObject, type Json, type JsonObject } from './json.js'
 import { createSiteSchema } from './schema.js'
 
 const TITLE = 'A Wembra site file'
 /** Keys that files laid over or under another need not repeat: they are asked of the merged result only. */
-const PARTIAL = 'What a file leaves out, one that it extends or includes may say.'
+const PARTIAL = 'What a file leaves out, a file that it extends or includes may set.'
 
 /**
  * The JSON Schema (2020-12) of site files as people write them: made from the schema that checks them, with shorthand,

@@ -254,9 +254,9 @@ export function applyOperation(document: Json, operation: Operation, index: numb
 
 const reasonOf = (error: Error): string =>
   error.name === 'MissingError'
-    ? 'nothing stands there'
+    ? 'path does not exist'
     : error.name === 'TestError'
-      ? 'another value stands there'
+      ? 'the value there is another one'
       : error.message
 
 function copyAlong(value: Json, path: readonly string[]): Json {

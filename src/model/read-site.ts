@@ -40,7 +40,7 @@ export function readSite(text: string, options: ReadOptions = {}): Site {
     if (problems.length === 0)
       for (const p of checkNames(value as unknown as SiteData)) {
         const other = p.other === undefined ? undefined : at(fromPointer(p.other), 'key')
-        const also = other ? ` (the other stands at ${other.file}:${other.line}:${other.column})` : ''
+        const also = other ? ` (the other is at ${other.file}:${other.line}:${other.column})` : ''
         problems.push({ ...at(fromPointer(p.pointer), 'key'), code: p.code, message: p.message + also })
       }
     if (problems.length === 0) {

@@ -1,4 +1,4 @@
-import { z } from 'zod'
+import * as z from 'zod/mini'
 import { BLEND_MODES, parseColor } from '../css/color.js'
 import { parseLength, parseSides, type Length } from '../css/length.js'
 import { didYouMean } from './did-you-mean.js'
@@ -52,7 +52,7 @@ const unknownViewports = (found: readonly string[], known: readonly string[]): s
 
 function unknownViewport(name: string, known: readonly string[]): string {
   const meant = didYouMean(name, known)
-  return `there is no viewport "${name}"; ${meant ? `did you mean "${meant}"?` : `there are: ${known.join(', ')}`}`
+  return `unknown viewport "${name}"; ${meant ? `did you mean "${meant}"?` : `there are: ${known.join(', ')}`}`
 }
 
 const isLengthText = (v: LengthValue, test: (l: Length) => boolean = () => true): boolean => {
@@ -63,9 +63,8 @@ const LENGTH_UNITS = 'a CSS length such as 24px, 2rem or calc(100vw - 48px)'
 const notNegative = (v: LengthValue): boolean => (typeof v === 'number' ? v >= 0 : !v.trim().startsWith('-'))
 
 const length = (words: readonly string[] = [], percent = true) =>
-  z
-    .union([z.number(), z.string()])
-    .refine(
+  z.union([z.number(), z.string()]).check(
+    z.refine(
       (v) =>
         (typeof v === 'string' && words.includes(v)) ||
         (notNegative(v) && isLengthText(v, (l) => percent || !l.usesPercent)),
@@ -74,29 +73,34 @@ const length = (words: readonly string[] = [], percent = true) =>
           `${JSON.stringify(issue.input)} is not ${LENGTH_UNITS}${words.length ? `, nor ${words.join(', ')}` : ''}` +
           `${percent ? '' : '; percentages have no meaning here'}; negative lengths only in margins`,
       },
-    )
+    ),
+  )
 const sides = (negative: boolean) =>
-  z.union([z.number(), z.string()]).refine(
-    (v) => {
-      const four = parseSides(v)
-      return (
-        four !== null &&
-        (negative || [four.top, four.right, four.bottom, four.left].every((l) => notNegative(l.source)))
-      )
-    },
-    {
-      error: (issue) =>
-        `${JSON.stringify(issue.input)} is not one to four CSS lengths${negative ? '' : ', none negative'}`,
-    },
+  z.union([z.number(), z.string()]).check(
+    z.refine(
+      (v) => {
+        const four = parseSides(v)
+        return (
+          four !== null &&
+          (negative || [four.top, four.right, four.bottom, four.left].every((l) => notNegative(l.source)))
+        )
+      },
+      {
+        error: (issue) =>
+          `${JSON.stringify(issue.input)} is not one to four CSS lengths${negative ? '' : ', none negative'}`,
+      },
+    ),
   )
 const color = z
   .string()
-  .refine((v) => parseColor(v) !== null, { error: (issue) => `${JSON.stringify(issue.input)} is not a CSS color` })
+  .check(
+    z.refine((v) => parseColor(v) !== null, { error: (issue) => `${JSON.stringify(issue.input)} is not a CSS color` }),
+  )
 
 const FIGURES: ReadonlySet<string> = new Set(POLICY_FIGURES)
 
-const oneOrMore = <T extends z.ZodType>(schema: T) => z.union([schema, z.array(schema)])
-const id = z.string().min(1)
+const oneOrMore = <T extends z.ZodMiniType>(schema: T) => z.union([schema, z.array(schema)])
+const id = z.string().check(z.minLength(1))
 
 /**
  * The schema of a site file.
@@ -105,17 +109,17 @@ const id = z.string().min(1)
  *   `null` when they are not known (the published JSON Schema), which lets any key stand.
  */
 export function createSiteSchema(viewports: readonly string[] | null) {
-  const byViewport = <T extends z.ZodType>(schema: T): z.ZodType<ByViewport<z.infer<T>>> => {
+  const byViewport = <T extends z.ZodMiniType>(schema: T): z.ZodMiniType<ByViewport<z.infer<T>>> => {
     const map = viewports
-      ? z.strictObject(Object.fromEntries([...viewports, 'else'].map((name) => [name, schema.optional()])), {
+      ? z.strictObject(Object.fromEntries([...viewports, 'else'].map((name) => [name, z.optional(schema)])), {
           error: (issue) => (issue.code === 'unrecognized_keys' ? unknownViewports(issue.keys, viewports) : undefined),
         })
       : z.record(z.string(), schema)
-    return z.union([schema, map]) as unknown as z.ZodType<ByViewport<z.infer<T>>>
+    return z.union([schema, map]) as unknown as z.ZodMiniType<ByViewport<z.infer<T>>>
   }
 
-  const property = (definition: PropertyDefinition): z.ZodType => {
-    const said = (schema: z.ZodType) => byViewport(z.union([schema, z.enum(['inherit', 'revert'])]))
+  const property = (definition: PropertyDefinition): z.ZodMiniType => {
+    const said = (schema: z.ZodMiniType) => byViewport(z.union([schema, z.enum(['inherit', 'revert'])]))
     switch (definition.type) {
       case 'word':
         return said(z.enum(definition.words))
@@ -134,147 +138,152 @@ export function createSiteSchema(viewports: readonly string[] | null) {
     }
   }
 
-  const lockable = z.string().refine((v) => isFacet(v) || definitionOf(v) !== undefined, {
-    error: (issue) => {
-      const known = FACET_NAMES.flatMap((f) => [f, ...Object.keys(FACETS[f]).map((p) => `${f}.${p}`)])
-      const meant = didYouMean(String(issue.input), known)
-      return `"${String(issue.input)}" is no facet or property${meant ? `; did you mean "${meant}"?` : ''}`
-    },
-  })
-  const requirable = z.string().refine((v) => isFacet(v) || definitionOf(v) !== undefined || FIGURES.has(v), {
-    error: (issue) => {
-      const meant = didYouMean(String(issue.input), [...FIGURES, ...PROPERTY_PATHS, ...FACET_NAMES])
-      return `a policy cannot require "${String(issue.input)}"${meant ? `; did you mean "${meant}"?` : `; beside facets it may require: ${[...FIGURES].join(', ')}`}`
-    },
-  })
+  const lockable = z.string().check(
+    z.refine((v) => isFacet(v) || definitionOf(v) !== undefined, {
+      error: (issue) => {
+        const known = FACET_NAMES.flatMap((f) => [f, ...Object.keys(FACETS[f]).map((p) => `${f}.${p}`)])
+        const meant = didYouMean(String(issue.input), known)
+        return `"${String(issue.input)}" is not a facet or property${meant ? `; did you mean "${meant}"?` : ''}`
+      },
+    }),
+  )
+  const requirable = z.string().check(
+    z.refine((v) => isFacet(v) || definitionOf(v) !== undefined || FIGURES.has(v), {
+      error: (issue) => {
+        const meant = didYouMean(String(issue.input), [...FIGURES, ...PROPERTY_PATHS, ...FACET_NAMES])
+        return `a policy cannot require "${String(issue.input)}"${meant ? `; did you mean "${meant}"?` : `; beyond facets it may require: ${[...FIGURES].join(', ')}`}`
+      },
+    }),
+  )
   const facet = (name: Facet) =>
     strict(
       Object.fromEntries(
-        Object.entries(FACETS[name] as Record<string, PropertyDefinition>).map(([p, d]) => [p, property(d).optional()]),
+        Object.entries(FACETS[name] as Record<string, PropertyDefinition>).map(([p, d]) => [
+          p,
+          z.optional(property(d)),
+        ]),
       ),
     )
   const layout = strict({
-    ...Object.fromEntries(FACET_NAMES.map((name) => [name, facet(name).optional()])),
-    lock: z.array(lockable).optional(),
-  }) as unknown as z.ZodType<Layout>
+    ...Object.fromEntries(FACET_NAMES.map((name) => [name, z.optional(facet(name))])),
+    lock: z.optional(z.array(lockable)),
+  }) as unknown as z.ZodMiniType<Layout>
 
   const selector = strict({
-    all: z.literal(true).optional(),
+    all: z.optional(z.literal(true)),
     ...Object.fromEntries(
       ['kind', 'page', 'path', 'under', 'tag', 'purpose', 'builder', 'template'].map((k) => [
         k,
-        oneOrMore(id).optional(),
+        z.optional(oneOrMore(id)),
       ]),
     ),
-  }) as unknown as z.ZodType<Selector>
+  }) as unknown as z.ZodMiniType<Selector>
   const where = oneOrMore(selector)
 
-  const common = { id: id.optional(), width: byViewport(length()).optional(), links: z.array(z.string()).optional() }
+  const common = { id: z.optional(id), width: z.optional(byViewport(length())), links: z.optional(z.array(z.string())) }
   const viewportName = viewports
     ? z.enum(viewports, { error: (issue) => unknownViewport(String(issue.input), viewports) })
     : z.string()
-  const hide = z.array(viewportName).optional()
+  const hide = z.optional(z.array(viewportName))
   const background = strict({
-    color: byViewport(color).optional(),
-    image: id.optional(),
-    blend: byViewport(z.enum(BLEND_MODES)).optional(),
+    color: z.optional(byViewport(color)),
+    image: z.optional(id),
+    blend: z.optional(byViewport(z.enum(BLEND_MODES))),
   })
   const box = {
-    role: byViewport(z.enum(['banner', 'navigation', 'contentinfo'])).optional(),
-    band: byViewport(z.enum(['column', 'full'])).optional(),
-    breakout: z.boolean().optional(),
-    maxWidth: byViewport(length(['none'])).optional(),
-    padding: byViewport(sides(false)).optional(),
-    margin: byViewport(sides(true)).optional(),
-    height: byViewport(length([], false)).optional(),
-    minHeight: byViewport(length([], false)).optional(),
-    align: byViewport(z.enum(['start', 'center', 'end'])).optional(),
-    background: background.optional(),
-    ink: byViewport(color).optional(),
+    role: z.optional(byViewport(z.enum(['banner', 'navigation', 'contentinfo']))),
+    band: z.optional(byViewport(z.enum(['column', 'full']))),
+    breakout: z.optional(z.boolean()),
+    maxWidth: z.optional(byViewport(length(['none']))),
+    padding: z.optional(byViewport(sides(false))),
+    margin: z.optional(byViewport(sides(true))),
+    height: z.optional(byViewport(length([], false))),
+    minHeight: z.optional(byViewport(length([], false))),
+    align: z.optional(byViewport(z.enum(['start', 'center', 'end']))),
+    background: z.optional(background),
+    ink: z.optional(byViewport(color)),
     hide,
-    gap: byViewport(length([], false)).optional(),
-    stackAt: byViewport(length([], false)).optional(),
+    gap: z.optional(byViewport(length([], false))),
+    stackAt: z.optional(byViewport(length([], false))),
   }
   // One object for every kind of item, so that an unknown key is named plainly; which keys go together is refined.
   const itemShape = {
     ...common,
     ...box,
-    heading: z.int().min(1).max(6).optional(),
-    text: z.string().optional(),
-    image: id.optional(),
-    button: z.string().optional(),
-    url: z.string().optional(),
-    page: id.optional(),
-    form: z.union([z.string(), z.literal(true)]).optional(),
-    fields: z.int().min(0).max(1000).optional(),
-    to: z.string().optional(),
-    search: z.literal(true).optional(),
-    account: z.literal(true).optional(),
-    logo: id.optional(),
-    menu: id.optional(),
-    use: id.optional(),
-    embed: z.string().optional(),
-    social: z.array(strict({ label: z.string(), url: z.string().optional() })).optional(),
-    countdown: z.iso.datetime({ offset: true, local: true }).optional(),
-    title: z.literal(true).optional(),
-    byline: z.literal(true).optional(),
-    listing: id.optional(),
-    count: z.int().min(0).max(100_000).optional(),
-    comments: z.literal(true).optional(),
-    section: id.optional(),
+    heading: z.optional(z.int().check(z.gte(1)).check(z.lte(6))),
+    text: z.optional(z.string()),
+    image: z.optional(id),
+    button: z.optional(z.string()),
+    url: z.optional(z.string()),
+    page: z.optional(id),
+    form: z.optional(z.union([z.string(), z.literal(true)])),
+    fields: z.optional(z.int().check(z.gte(0)).check(z.lte(1000))),
+    to: z.optional(z.string()),
+    search: z.optional(z.literal(true)),
+    account: z.optional(z.literal(true)),
+    logo: z.optional(id),
+    menu: z.optional(id),
+    use: z.optional(id),
+    embed: z.optional(z.string()),
+    social: z.optional(z.array(strict({ label: z.string(), url: z.optional(z.string()) }))),
+    countdown: z.optional(z.iso.datetime({ offset: true, local: true })),
+    title: z.optional(z.literal(true)),
+    byline: z.optional(z.literal(true)),
+    listing: z.optional(id),
+    count: z.optional(z.int().check(z.gte(0)).check(z.lte(100_000))),
+    comments: z.optional(z.literal(true)),
+    section: z.optional(id),
   }
-  const item: z.ZodType<Item> = strict({
+  const item: z.ZodMiniType<Item> = strict({
     ...itemShape,
-    get items() {
-      return z.array(item).optional()
-    },
-    get columns() {
-      return z.array(column).optional()
-    },
-  }).superRefine((value, ctx) => {
-    const problem = itemProblem(value as Item)
-    if (problem) ctx.addIssue({ code: 'custom', message: problem })
-  }) as unknown as z.ZodType<Item>
-  const column = strict({ share: z.number().positive().optional(), items: z.array(item).optional() })
-  const section = item.refine((value) => value.section !== undefined, {
-    error: 'a body is a list of sections: put this inside { section: some-id, items: [ … ] }',
-  })
-  const content = { items: z.array(item).optional(), columns: z.array(column).optional() }
+    items: z.optional(z.array(z.lazy(() => item))),
+    columns: z.optional(z.array(z.lazy(() => column))),
+  }).check((context) => {
+    const problem = itemProblem(context.value as Item)
+    if (problem) context.issues.push({ code: 'custom', message: problem, input: context.value })
+  }) as unknown as z.ZodMiniType<Item>
+  const column = strict({ share: z.optional(z.number().check(z.positive())), items: z.optional(z.array(item)) })
+  const section = item.check(
+    z.refine((value) => value.section !== undefined, {
+      error: 'a body is a list of sections: put this inside { section: some-id, items: [ … ] }',
+    }),
+  )
+  const content = { items: z.optional(z.array(item)), columns: z.optional(z.array(column)) }
 
   const row = strict({
-    id: id.optional(),
-    padding: byViewport(sides(false)).optional(),
+    id: z.optional(id),
+    padding: z.optional(byViewport(sides(false))),
     hide,
-    stays: z.boolean().optional(),
-    items: z.array(item).optional(),
+    stays: z.optional(z.boolean()),
+    items: z.optional(z.array(item)),
   })
   const measured = (viewports
     ? z.partialRecord(z.enum([...viewports, 'else']), length([], false))
-    : z.record(z.string(), length([], false))) as unknown as z.ZodType<Readonly<Record<string, LengthValue>>>
+    : z.record(z.string(), length([], false))) as unknown as z.ZodMiniType<Readonly<Record<string, LengthValue>>>
   const surround = strict({
-    label: z.string().optional(),
+    label: z.optional(z.string()),
     as: z.enum(['header', 'footer', 'sidebar']),
-    from: id.optional(),
-    height: byViewport(length([], false)).optional(),
-    measured: measured.optional(),
-    background: byViewport(color).optional(),
-    ink: byViewport(color).optional(),
-    copyOf: id.optional(),
-    own: z.array(z.string()).optional(),
-    rows: z.array(row).optional(),
-    items: z.array(item).optional(),
+    from: z.optional(id),
+    height: z.optional(byViewport(length([], false))),
+    measured: z.optional(measured),
+    background: z.optional(byViewport(color)),
+    ink: z.optional(byViewport(color)),
+    copyOf: z.optional(id),
+    own: z.optional(z.array(z.string())),
+    rows: z.optional(z.array(row)),
+    items: z.optional(z.array(item)),
   })
-  const ground = strict({ color: color.optional(), ink: color.optional() })
-  const allow = strict({ rule: oneOrMore(id), where: where.optional(), reason: z.string().min(1) })
+  const ground = strict({ color: z.optional(color), ink: z.optional(color) })
+  const allow = strict({ rule: oneOrMore(id), where: z.optional(where), reason: z.string().check(z.minLength(1)) })
   const arrangeEntry = z.union([z.enum([...ARRANGE_WORDS]), item])
   const severity = z.enum(['error', 'warning', 'note', 'none'])
-  const built = strict({ with: id, template: id.optional() })
-  const records = <T extends z.ZodType>(schema: T) => z.record(id, schema)
+  const built = strict({ with: id, template: z.optional(id) })
+  const records = <T extends z.ZodMiniType>(schema: T) => z.record(id, schema)
   const headings = strict(
     Object.fromEntries(
       ['1', '2', '3', '4', '5', '6'].map((n) => [
         n,
-        strict({ size: length([], false).optional(), line: z.number().positive().optional() }).optional(),
+        z.optional(strict({ size: z.optional(length([], false)), line: z.optional(z.number().check(z.positive())) })),
       ]),
     ),
   )
@@ -286,141 +295,166 @@ export function createSiteSchema(viewports: readonly string[] | null) {
     id,
     at: z.enum(INSERT_PLACES),
     where,
-    except: where.optional(),
-    from: id.optional(),
-  }) as unknown as z.ZodType<Insert>
+    except: z.optional(where),
+    from: z.optional(id),
+  }) as unknown as z.ZodMiniType<Insert>
 
   const page = strict({
-    path: z.string().regex(/^\//, { error: 'a path begins with /' }),
+    path: z.string().check(z.regex(/^\//, { error: 'a path begins with /' })),
     title: z.string(),
-    kind: id.optional(),
-    status: z.enum(['published', 'draft']).optional(),
-    parent: id.optional(),
-    tags: z.array(z.string()).optional(),
-    classes: z.array(z.string()).optional(),
-    template: id.optional(),
-    built: built.optional(),
-    layout: layout.optional(),
-    access: z.enum(['public', 'members']).optional(),
-    sendTo: id.optional(),
-    image: id.optional(),
-    share: strict({ image: id.optional() }).optional(),
-    body: z.array(section).optional(),
-    allow: z.array(allow).optional(),
+    kind: z.optional(id),
+    status: z.optional(z.enum(['published', 'draft'])),
+    parent: z.optional(id),
+    tags: z.optional(z.array(z.string())),
+    classes: z.optional(z.array(z.string())),
+    template: z.optional(id),
+    built: z.optional(built),
+    layout: z.optional(layout),
+    access: z.optional(z.enum(['public', 'members'])),
+    sendTo: z.optional(id),
+    image: z.optional(id),
+    share: z.optional(strict({ image: z.optional(id) })),
+    body: z.optional(z.array(section)),
+    allow: z.optional(z.array(allow)),
   })
 
   return strict({
     wembra: z.literal(1, { error: 'the format version this reads is 1: begin the file with "wembra: 1"' }),
-    site: strict({ name: z.string(), url: z.string().optional() }),
-    extends: z.array(z.string()).optional(),
-    include: z.array(z.string()).optional(),
-    viewports: records(
-      strict({ width: z.number().positive().max(100_000), height: z.number().positive().max(100_000) }),
-    ).optional(),
-    tokens: z.string().optional(),
-    precedence: z.array(z.enum(LAYERS)).optional(),
-    choose: z.array(z.enum(CHOOSERS)).optional(),
-    locators: strict(Object.fromEntries(LOCATORS.map((name) => [name, z.string().optional()]))).optional(),
-    styles: z
-      .array(
+    site: strict({ name: z.string(), url: z.optional(z.string()) }),
+    extends: z.optional(z.array(z.string())),
+    include: z.optional(z.array(z.string())),
+    viewports: z.optional(
+      records(
         strict({
-          file: z.string().optional(),
-          css: z.string().optional(),
-          where: where.optional(),
-          from: id.optional(),
+          width: z.number().check(z.positive()).check(z.lte(100_000)),
+          height: z.number().check(z.positive()).check(z.lte(100_000)),
         }),
-      )
-      .optional(),
-    typography: strict({
-      family: z.string().optional(),
-      file: z.string().optional(),
-      base: length([], false).optional(),
-      line: z.number().positive().max(100).optional(),
-      headings: headings.optional(),
-    }).optional(),
-    assets: records(
+      ),
+    ),
+    tokens: z.optional(z.string()),
+    precedence: z.optional(z.array(z.enum(LAYERS))),
+    choose: z.optional(z.array(z.enum(CHOOSERS))),
+    locators: z.optional(strict(Object.fromEntries(LOCATORS.map((name) => [name, z.optional(z.string())])))),
+    styles: z.optional(
+      z.array(
+        strict({
+          file: z.optional(z.string()),
+          css: z.optional(z.string()),
+          where: z.optional(where),
+          from: z.optional(id),
+        }),
+      ),
+    ),
+    typography: z.optional(
       strict({
-        file: z.string().optional(),
-        width: z.number().positive().optional(),
-        height: z.number().positive().optional(),
-        margins: strict(
-          Object.fromEntries(['top', 'right', 'bottom', 'left'].map((side) => [side, z.number().min(0).optional()])),
-        ).optional(),
-        color: color.optional(),
-        range: z.tuple([color, color]).optional(),
+        family: z.optional(z.string()),
+        file: z.optional(z.string()),
+        base: z.optional(length([], false)),
+        line: z.optional(z.number().check(z.positive()).check(z.lte(100))),
+        headings: z.optional(headings),
       }),
-    ).optional(),
-    extensions: records(strict({ enabled: z.boolean(), label: z.string().optional() })).optional(),
-    kinds: records(
-      strict({
-        label: z.string().optional(),
-        from: id.optional(),
-        layout: layout.optional(),
-        template: id.optional(),
-        facets: z.array(z.enum(FACET_NAMES)).optional(),
-        listed: z.boolean().optional(),
-        headline: z.enum(['marked']).optional(),
-      }),
-    ).optional(),
-    menus: records(z.array(strict({ label: z.string(), page: id.optional(), url: z.string().optional() }))).optional(),
-    builders: records(
-      strict({
-        label: z.string().optional(),
-        from: id.optional(),
-        kinds: z.array(id).optional(),
-        template: id.optional(),
-        layout: layout.optional(),
-      }),
-    ).optional(),
-    surrounds: records(surround).optional(),
+    ),
+    assets: z.optional(
+      records(
+        strict({
+          file: z.optional(z.string()),
+          width: z.optional(z.number().check(z.positive())),
+          height: z.optional(z.number().check(z.positive())),
+          margins: z.optional(
+            strict(
+              Object.fromEntries(
+                ['top', 'right', 'bottom', 'left'].map((side) => [side, z.optional(z.number().check(z.gte(0)))]),
+              ),
+            ),
+          ),
+          color: z.optional(color),
+          range: z.optional(z.tuple([color, color])),
+        }),
+      ),
+    ),
+    extensions: z.optional(records(strict({ enabled: z.boolean(), label: z.optional(z.string()) }))),
+    kinds: z.optional(
+      records(
+        strict({
+          label: z.optional(z.string()),
+          from: z.optional(id),
+          layout: z.optional(layout),
+          template: z.optional(id),
+          facets: z.optional(z.array(z.enum(FACET_NAMES))),
+          listed: z.optional(z.boolean()),
+          headline: z.optional(z.enum(['marked'])),
+        }),
+      ),
+    ),
+    menus: z.optional(
+      records(z.array(strict({ label: z.string(), page: z.optional(id), url: z.optional(z.string()) }))),
+    ),
+    builders: z.optional(
+      records(
+        strict({
+          label: z.optional(z.string()),
+          from: z.optional(id),
+          kinds: z.optional(z.array(id)),
+          template: z.optional(id),
+          layout: z.optional(layout),
+        }),
+      ),
+    ),
+    surrounds: z.optional(records(surround)),
     theme: strict({
-      label: z.string().optional(),
-      layout: layout.optional(),
-      template: id.optional(),
-      ground: ground.optional(),
+      label: z.optional(z.string()),
+      layout: z.optional(layout),
+      template: z.optional(id),
+      ground: z.optional(ground),
     }),
-    templates: records(
-      strict({
-        label: z.string().optional(),
-        base: id.optional(),
-        from: id.optional(),
-        for: z.array(id).optional(),
-        builder: id.optional(),
-        enabled: z.boolean().optional(),
-        layout: layout.optional(),
-        arrange: z.array(arrangeEntry).optional(),
-        ground: ground.optional(),
-        copyOf: id.optional(),
-        own: z.array(z.string()).optional(),
-        allow: z.array(allow).optional(),
-      }),
-    ).optional(),
-    assign: z
-      .array(
+    templates: z.optional(
+      records(
         strict({
-          template: id.optional(),
-          use: id.optional(),
-          layout: layout.optional(),
-          where,
-          except: where.optional(),
-        }).refine((e) => [e.template, e.use, e.layout].filter((v) => v !== undefined).length === 1, {
-          error: 'an assign entry has exactly one of template, use, layout',
+          label: z.optional(z.string()),
+          base: z.optional(id),
+          from: z.optional(id),
+          for: z.optional(z.array(id)),
+          builder: z.optional(id),
+          enabled: z.optional(z.boolean()),
+          layout: z.optional(layout),
+          arrange: z.optional(z.array(arrangeEntry)),
+          ground: z.optional(ground),
+          copyOf: z.optional(id),
+          own: z.optional(z.array(z.string())),
+          allow: z.optional(z.array(allow)),
         }),
-      )
-      .optional(),
-    inserts: z.array(insert).optional(),
-    purposes: strict({
-      front: id.optional(),
-      listing: records(id).optional(),
-      search: id.optional(),
-      notFound: id.optional(),
-      signIn: id.optional(),
-    }).optional(),
-    policies: z
-      .array(strict({ name: z.string(), where: where.optional(), require: z.record(requirable, z.unknown()) }))
-      .optional(),
-    allow: z.array(allow).optional(),
-    severity: z.record(z.string(), severity).optional(),
+      ),
+    ),
+    assign: z.optional(
+      z.array(
+        strict({
+          template: z.optional(id),
+          use: z.optional(id),
+          layout: z.optional(layout),
+          where,
+          except: z.optional(where),
+        }).check(
+          z.refine((e) => [e.template, e.use, e.layout].filter((v) => v !== undefined).length === 1, {
+            error: 'an assign entry has exactly one of template, use, layout',
+          }),
+        ),
+      ),
+    ),
+    inserts: z.optional(z.array(insert)),
+    purposes: z.optional(
+      strict({
+        front: z.optional(id),
+        listing: z.optional(records(id)),
+        search: z.optional(id),
+        notFound: z.optional(id),
+        signIn: z.optional(id),
+      }),
+    ),
+    policies: z.optional(
+      z.array(strict({ name: z.string(), where: z.optional(where), require: z.record(requirable, z.unknown()) })),
+    ),
+    allow: z.optional(z.array(allow)),
+    severity: z.optional(z.record(z.string(), severity)),
     pages: records(page),
   })
 }
@@ -437,7 +471,7 @@ export type AssetData = NonNullable<SiteData['assets']>[string]
 /** Why the keys of an item do not go together; `undefined` when they do. */
 function itemProblem(item: Item): string | undefined {
   const kind = itemKindOf(item)
-  if (!kind) return `an item says what it is with one of: ${Object.keys(ITEM_KINDS).join(', ')}`
+  if (!kind) return `an item needs one of these keys: ${Object.keys(ITEM_KINDS).join(', ')}`
   const allowed: readonly string[] = ITEM_KINDS[kind]
   const stray = Object.keys(item).filter((key) => !allowed.includes(key))
   if (stray.length > 0) return `a ${kind} item has no ${stray.join(', ')}; it may have: ${allowed.join(', ')}`

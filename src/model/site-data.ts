@@ -7,7 +7,7 @@ export type ByViewport<T> = T | { readonly [viewport: string]: T }
 export type Said<T> = ByViewport<T | 'inherit' | 'revert'>
 export type LengthValue = string | number
 
-/** Settings of facets, written out: a property is an atom, a map by viewport included. */
+/** Settings of facets, preview: a property is an atom, a map by viewport included. */
 export type Layout = {
   readonly [F in Facet]?: { readonly [P in FacetProperties<F>]?: unknown }
 } & { readonly lock?: readonly string[] }

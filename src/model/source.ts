@@ -263,7 +263,7 @@ export function readPageLines(lines: Iterable<string>, file: string): ReadSource
     }
     const { id, ...page } = value
     if (Object.hasOwn(pages, id as string)) {
-      complain('duplicate-id', `the page "${String(id)}" stands on line ${lineOf.get(id as string)?.line} already`)
+      complain('duplicate-id', `the page "${String(id)}" is on line ${lineOf.get(id as string)?.line} already`)
       continue
     }
     Object.defineProperty(pages, id as string, { value: page, enumerable: true, writable: true, configurable: true })

@@ -79,7 +79,7 @@ export class BrowserEye {
     const tab = this.#idle.pop() ?? (await Tab.open(this.#browser))
     try {
       const all = tab.observe({ source, document, viewports, options, timeoutMs, script: this.#script })
-      const found = await within(all, timeoutMs * viewports.length, 'it did not come to rest')
+      const found = await within(all, timeoutMs * viewports.length, 'it did not finish loading')
       await within(tab.forget(document.url), SETTLE_MS, 'the browser does not let go of it')
       this.#idle.push(tab)
       return found

@@ -8,7 +8,7 @@ import { FetchError, type Fetched } from './source.js'
 export function expectPage({ status, type, body }: Fetched): void {
   if (status >= 400) throw new FetchError('http-error', `the server answers ${status}`, status)
   const isHtml = /^\s*(text\/html|application\/xhtml\+xml)/i.test(type)
-  // A server that does not say what it sends may still send a page.
+  // A server that does not set what it sends may still send a page.
   const looksSo = type === '' && /^\s*(<!doctype html|<html)/i.test(new TextDecoder().decode(body.subarray(0, 512)))
   if (!isHtml && !looksSo) throw new FetchError('not-html', `it is ${type || 'of no type'}, not HTML`, status)
 }

@@ -57,10 +57,10 @@ function readJson(text: string, file: string, line: number): Json {
 function misplaced(text: string, file: string, first: number): SiteError {
   try {
     parseJson(text)
-    return problem(file, 'unreadable', 'this is no JSON', first)
+    return problem(file, 'unreadable', 'this is not JSON', first)
   } catch (error) {
     const { message, line = 1, column = 1 } = error as Error & { line?: number; column?: number }
-    return problem(file, 'unreadable', `this is no JSON: ${message}`, first + line - 1, column)
+    return problem(file, 'unreadable', `this is not JSON: ${message}`, first + line - 1, column)
   }
 }
 
@@ -76,7 +76,7 @@ function readCsv(text: string, file: string, delimiter: string): Json {
     }) as Json
   } catch (error) {
     const { message, lines } = error as Error & { lines?: number }
-    throw problem(file, 'unreadable', `this is no CSV with a first line of names: ${message}`, lines ?? 1)
+    throw problem(file, 'unreadable', `this is not CSV with a header row: ${message}`, lines ?? 1)
   }
 }
 
@@ -101,7 +101,7 @@ function readXml(text: string, file: string): Json {
   } catch (error) {
     const { message } = error as Error
     const [, line = '1', column = '1'] = /:(\d+):(\d+)$/.exec(message) ?? []
-    throw problem(file, 'unreadable', `this is no XML: ${message}`, Number(line), Number(column))
+    throw problem(file, 'unreadable', `this is not XML: ${message}`, Number(line), Number(column))
   }
 }
 

@@ -59,10 +59,10 @@ export async function serveSite(file: string, app: string, port: number): Promis
   hono.get('/api/version', (c) => c.json({ version: versionOf(filesOf(main)) }))
   hono.put('/api/site', bodyLimit({ maxSize: LARGEST }), async (c) => {
     const sent: unknown = await c.req.json().catch(() => undefined)
-    if (!isSent(sent)) return c.text('this is no set of texts', 400)
+    if (!isSent(sent)) return c.text('expected a map of file names to texts', 400)
     const known = new Map(filesOf(main).map((path) => [nameOf(main, path), path]))
     const strange = Object.keys(sent.texts).filter((name) => !known.has(name) && !isNewBeside(name))
-    if (strange.length > 0) return c.text(`${strange.join(', ')} is no file of this site`, 403)
+    if (strange.length > 0) return c.text(`${strange.join(', ')} is not a file of this site`, 403)
     if (versionOf([...known.values()]) !== sent.version) return c.text('the files were changed in the meantime', 409)
     writeTogether(
       new Map(

@@ -82,10 +82,7 @@ export class Web implements Source {
     const seen = new Set<string>()
     for (let at = this.#allowed(url); ;) {
       if (seen.has(at) || seen.size > MOST_REDIRECTS)
-        throw new FetchError(
-          'redirect-circle',
-          `its redirects come to no end: ${[...seen].slice(0, 3).join(' → ')} → …`,
-        )
+        throw new FetchError('redirect-circle', `its redirects do not end: ${[...seen].slice(0, 3).join(' → ')} → …`)
       seen.add(at)
       const response = await this.#ask(at, signal)
       const next = response.status >= 300 && response.status < 400 ? response.headers.get('location') : null
@@ -109,11 +106,11 @@ export class Web implements Source {
     try {
       url = new URL(address, base)
     } catch {
-      throw new FetchError('not-reached', `"${address}" is no address`)
+      throw new FetchError('not-reached', `"${address}" is not an address`)
     }
     url.hash = ''
     if (url.protocol !== 'http:' && url.protocol !== 'https:')
-      throw new FetchError('other-origin', `it leads to ${url.protocol} ${address}, which is no page of the web`)
+      throw new FetchError('other-origin', `it leads to ${url.protocol} ${address}, which is not a web page`)
     if (this.#origins && !this.#origins.has(url.origin))
       throw new FetchError(
         'other-origin',
@@ -216,7 +213,7 @@ export class Folder implements Source {
     try {
       path = resolve(this.#root, `.${sep}${decodeURIComponent(pathname)}`)
     } catch {
-      throw new FetchError('not-reached', `"${pathname}" is no path`)
+      throw new FetchError('not-reached', `"${pathname}" is not a path`)
     }
     const file = [path, join(path, 'index.html'), `${path}.html`, `${path}.htm`].find((each) => isFile(each))
     if (file === undefined || !(file + sep).startsWith(this.#root + sep))

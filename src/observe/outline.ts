@@ -171,7 +171,7 @@ export function linksOf(element: Element): { label: string; url: string }[] {
   }))
 }
 
-/** Where a link leads, written out in full; as it is where it is no address. */
+/** Where a link leads, preview in full; as it is where it is no address. */
 export function addressOf(link: Element): string {
   const href = link.getAttribute('href') ?? ''
   try {

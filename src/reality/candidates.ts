@@ -288,8 +288,8 @@ function* ofWords(
     const [nearest] = fresh.sort((a, b) => distance(a, item.text ?? '') - distance(b, item.text ?? ''))
     const at = toPointer([...path, 'text'])
     if (nearest !== undefined)
-      yield { title: `it says “${nearest}”`, at, patch: setAt(now.site, [...path, 'text'], nearest) }
-    yield { title: 'it is not there', at, patch: [{ op: 'remove', path: toPointer(path) }] }
+      yield { title: `its text is “${nearest}”`, at, patch: setAt(now.site, [...path, 'text'], nearest) }
+    yield { title: 'it is missing', at, patch: [{ op: 'remove', path: toPointer(path) }] }
   }
 }
 

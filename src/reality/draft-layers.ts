@@ -79,7 +79,7 @@ export function layersOf(pages: readonly LayeredPage[]): Layers {
 /** A value as a text; nobody's word and nothing are the same. */
 const textOf = (value: Json | undefined): string => JSON.stringify(value ?? null)
 
-/** The default when nobody says otherwise, written as drafts write it. */
+/** The default when no layer sets it otherwise, written as drafts write it. */
 function baselineOf(property: string): Json | undefined {
   const definition = definitionOf(property)
   if (!definition) return undefined

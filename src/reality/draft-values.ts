@@ -1,4 +1,4 @@
-import { formatHex, formatHex8 } from 'culori'
+import { formatHex, formatHex8 } from 'culori/fn'
 import type { Json } from '../model/json.js'
 import type { Observation, ObservedBox, ObservedPart, OutlineNode } from './observation.js'
 import { sameColor } from './seen-words.js'

@@ -43,7 +43,7 @@ export function draftSite(observations: readonly (Observation | ObservationFailu
   )
   if (seen.length === 0)
     throw new DraftError(
-      'no page was laid out by a browser, and markup alone tells no width or position; add --browser',
+      'no page was laid out by a browser, and markup alone has no widths or positions; add --browser',
     )
   const byPage = new Map<string, Observation[]>()
   for (const each of seen) {
@@ -231,7 +231,7 @@ function write(
     ),
   }
   const document = new Document(site)
-  document.commentBefore = ` Drafted from what ${pages.size} pages show. Beside a value: how many pages it was seen on, of those it speaks for.`
+  document.commentBefore = ` Drafted from what ${pages.size} pages show. Beside a value: the number of pages it was seen on, of those it applies to.`
   annotate(document, ['theme', 'layout'], layers.theme)
   for (const [kind, settings] of layers.kinds) annotate(document, ['kinds', kind, 'layout'], settings)
   for (const { id, settings } of layers.templates) annotate(document, ['templates', id, 'layout'], settings)

@@ -114,7 +114,7 @@ function toFinding(
     ),
     fixes:
       cause && holds(resolved, comparer, cause.patch, discrepancies)
-        ? [{ title: `say so in the site file: ${cause.title}`, patch: cause.patch, pages, choice: true }]
+        ? [{ title: `update the site file: ${cause.title}`, patch: cause.patch, pages, choice: true }]
         : [],
     cause: cause ? { title: cause.title, patch: cause.patch } : null,
     drifts,
@@ -203,7 +203,7 @@ function differenceInWords({ property, expected, seen }: Drift): string {
     const missing = (expected as readonly string[]).filter(
       (text) => !(seen as readonly string[]).some((each) => each.toLowerCase() === text.toLowerCase()),
     )
-    return `the ${part} does not say ${missing.map((text) => `“${text}”`).join(' or ')}`.slice(0, LONGEST)
+    return `the ${part} does not have ${missing.map((text) => `“${text}”`).join(' or ')}`.slice(0, LONGEST)
   }
   if (Array.isArray(expected) && Array.isArray(seen)) {
     const without = (list: readonly Json[], other: readonly Json[]) => list.filter((each) => !other.includes(each))

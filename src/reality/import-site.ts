@@ -27,7 +27,7 @@ export interface ImportedSite {
   readonly unmapped: readonly Remark[]
   /** Words that the mapping does not know: what was said instead. */
   readonly guessed: readonly Remark[]
-  /** What the export does not say, and the mapping's default does. */
+  /** What the export does not set, and the mapping's default does. */
   readonly defaulted: readonly Remark[]
 }
 
@@ -107,7 +107,7 @@ class Adopter {
         location: node.location,
       }))
     } catch (error) {
-      throw this.#error(where, `"${path}" is no JSONPath (RFC 9535): ${(error as Error).message}`)
+      throw this.#error(where, `"${path}" is not a JSONPath (RFC 9535): ${(error as Error).message}`)
     }
   }
 
@@ -198,7 +198,7 @@ class Adopter {
       this.#guessed.add(`${what} is left out: the mapping has no word for "${key}"`, placeText(place))
       return undefined
     }
-    this.#guessed.add(`${what} is ${JSON.stringify(said.else)} where the export says "${key}"`, placeText(place))
+    this.#guessed.add(`${what} is ${JSON.stringify(said.else)} where the export has "${key}"`, placeText(place))
     return said.else
   }
 

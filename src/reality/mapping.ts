@@ -1,4 +1,4 @@
-import { z } from 'zod'
+import * as z from 'zod'
 import { SiteError, type Problem } from '../model/problem.js'
 import { readSource } from '../model/source.js'
 import { isObject, toPointer, type Json, type JsonObject } from '../model/json.js'
@@ -83,7 +83,7 @@ export function readMapping(text: string, file: string): Mapping {
     ...source.locate(toPointer(path)),
     file,
     code: code === 'unrecognized_keys' ? 'unknown-key' : 'wrong-type',
-    message: `${path.join('.') || 'the mapping'}: ${message}; docs/mapping.md tells what a mapping may say`,
+    message: `${path.join('.') || 'the mapping'}: ${message}; docs/mapping.md lists the keys of a mapping`,
   }))
   throw new SiteError([...problems, ...found])
 }

@@ -1,5 +1,5 @@
 import { WembraError } from '../model/wembra-error.js'
-import { z } from 'zod'
+import * as z from 'zod'
 import { PRESENCES } from '../model/facets.js'
 import type { JsonObject } from '../model/json.js'
 import { LOCATORS } from '../model/site-data.js'
@@ -156,7 +156,7 @@ export function readObservation(text: string, place: string): Observation | Obse
   if (read.success) return read.data
   const [issue] = read.error.issues
   throw new ObservationError(
-    `${place}: wrong-type: ${issue?.path.join('.') ?? ''}: ${issue?.message ?? 'this is no observation'}; wembra observe -o writes them`,
+    `${place}: wrong-type: ${issue?.path.join('.') ?? ''}: ${issue?.message ?? 'this is not an observation'}; wembra observe -o writes them`,
   )
 }
 

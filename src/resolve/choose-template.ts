@@ -184,7 +184,7 @@ function tellChoice({ site, templates, assignments }: TemplateOptions, facts: Pa
     const { layer, value, pointer, name } = c
     return { layer, value, pointer, outcome, because: reason ? `${name}; ${reason}` : name }
   })
-  return { because: winner ? winner.name : 'nobody names a template', chain }
+  return { because: winner ? winner.name : 'no layer names a template', chain }
 }
 
 /** Every template that any chooser names for a page, heard or not, of a dormant page too. */

@@ -14,7 +14,7 @@ export interface ChromeElement {
   parent: ChromeElement | null
 }
 
-/** What the elements are called where the site does not say. */
+/** What the elements are called where the site does not set. */
 export const DEFAULT_LOCATORS: Readonly<Record<ChromePart, string>> = {
   page: 'body',
   header: '#top',

@@ -20,7 +20,7 @@ for (const [facet, properties] of Object.entries(FACETS))
     if (definition.baseline !== null)
       values.set(`${facet}.${property}`, { value: definition.baseline as Json, pointer: '' })
 
-/** The layer under all others: what holds when nobody says anything. */
+/** The layer under all others: what holds when no layer sets it anything. */
 export const BASELINE: Contribution = {
   layer: 'baseline',
   settings: { values, locks: new Map() },

@@ -26,7 +26,7 @@ export interface LayerEntry {
 
 const WITHOUT_GATE = new Set(['baseline', 'theme', 'kind'])
 const NOTHING_SHUT: ReadonlySet<string> = new Set()
-const REVERTED = '; revert: what theme and kind say'
+const REVERTED = '; revert: the value of theme and kind'
 const NOTHING: Decision = { value: null, winner: null }
 
 type Reading =

@@ -22,7 +22,7 @@ export function parseSelector(text: string): Selector {
     if (!KEYS.includes(key) || value.length === 0) {
       const meant = didYouMean(key, KEYS)
       throw new SelectorError(
-        `"${part}" is no selector; ${meant && meant !== key ? `did you mean "${meant}="?` : `write for example kind=article,tag=meteors (keys: ${KEYS.join(', ')})`}`,
+        `"${part}" is not a selector; ${meant && meant !== key ? `did you mean "${meant}="?` : `write for example kind=article,tag=meteors (keys: ${KEYS.join(', ')})`}`,
       )
     }
     const values = value.join('=').split('|')

@@ -36,7 +36,7 @@ describe('wembra open', function () {
 
   const say = async (property: string, value: string): Promise<void> => {
     await page.locator('.chain-button').filter({ hasText: property }).click()
-    await page.getByLabel('Say otherwise at').selectOption('theme')
+    await page.getByLabel('Set at').selectOption('theme')
     await page.getByLabel(`Value of ${property}`).fill(value)
     await page.getByRole('button', { name: 'See what changes' }).click()
     await page.getByRole('button', { name: 'Make the change' }).click()

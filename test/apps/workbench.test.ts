@@ -67,7 +67,7 @@ describe('the workbench', function () {
       await find.fill('knd=article')
       await page.getByText('did you mean "kind="').waitFor()
       await find.fill('nothing like it')
-      await page.getByText('No page is like that. Take a filter away.').waitFor()
+      await page.getByText('No page matches. Remove a filter.').waitFor()
       await find.fill('')
       await page.getByLabel('Template').selectOption('campaign')
       await shown('3 of 57 pages')
@@ -179,7 +179,7 @@ describe('the workbench', function () {
     it('is numbered on its drawing as in the list of what is in conflict', async () => {
       await go('#/page/lecture-dust')
       await page.getByText('header-covers-content').waitFor()
-      const list = page.getByRole('region', { name: 'In conflict on this page' }).getByRole('listitem')
+      const list = page.getByRole('region', { name: 'Conflicts on this page' }).getByRole('listitem')
       expect(await list.first().textContent()).to.match(/^1error?header-covers-content/)
       expect(await page.locator('.drawing svg').textContent()).to.contain('1')
     })
@@ -198,7 +198,7 @@ describe('the workbench', function () {
     it('tells its reach and shows before and after, is made, undone and made again', async () => {
       await fresh('#/page/moon-night')
       await page.getByRole('button', { name: /spacing\.before/ }).click()
-      await page.getByLabel('Say otherwise at').selectOption('templates.event-view')
+      await page.getByLabel('Set at').selectOption('templates.event-view')
       await page.getByLabel('Value of spacing.before').fill('80px')
       await page.getByRole('button', { name: 'See what changes' }).click()
       await dialog().getByText('6 pages get other facets.').waitFor()
@@ -249,9 +249,9 @@ describe('the workbench', function () {
     it('is said at any layer that speaks of the page', async () => {
       await fresh('#/page/getting-here')
       await page.getByRole('button', { name: /sidebar\.side/ }).click()
-      const layers = await page.getByLabel('Say otherwise at').locator('option').allTextContents()
+      const layers = await page.getByLabel('Set at').locator('option').allTextContents()
       expect(layers).to.deep.equal(['this page', 'assign entry 6', 'kind page', 'theme options'])
-      await page.getByLabel('Say otherwise at').selectOption('assign.5')
+      await page.getByLabel('Set at').selectOption('assign.5')
       await page.getByLabel('Value of sidebar.side').fill('left')
       await page.getByRole('button', { name: 'See what changes' }).click()
       await dialog()
@@ -272,7 +272,7 @@ describe('the workbench', function () {
       const first = ways.getByRole('listitem').first()
       await first.waitFor()
       expect(await first.textContent())
-        .to.contain('say it on the page visit')
+        .to.contain('set it on the page visit')
         .and.contain('no other page changes')
       await first.getByRole('button', { name: 'Look at it' }).click()
       await dialog().getByText('1 page gets other facets.').waitFor()
@@ -311,12 +311,12 @@ describe('the workbench', function () {
         ...['Promises', 'Theme', 'Surrounds', 'Templates', 'Assignment', 'Page overrides', 'Content', 'Site'],
       ])
       await page.getByText('By page', { exact: true }).click()
-      const pages = page.getByRole('list', { name: 'Pages with what is in conflict' }).getByRole('listitem')
+      const pages = page.getByRole('list', { name: 'Pages with these conflicts' }).getByRole('listitem')
       expect(await pages.count()).to.be.above(40)
       await page.getByText('By cause').click()
       await finding.getByRole('link', { name: 'planet-walk' }).click()
       expect(await heading()).to.equal('Planet walk')
-      expect(await page.getByRole('region', { name: 'In conflict on this page' }).textContent()).to.contain('covered')
+      expect(await page.getByRole('region', { name: 'Conflicts on this page' }).textContent()).to.contain('covered')
     })
 
     it('tells which promises are kept', async () => {
@@ -339,15 +339,15 @@ describe('the workbench', function () {
   describe('the map', () => {
     before(() => go('#/map'))
 
-    it('tells who gets a template, and for whom it is named in vain', async () => {
+    it('tells who gets a template, and for whom it is assigned but overridden', async () => {
       const row = page.getByRole('region', { name: 'Templates' }).getByRole('button', { name: /^stave-wide/ })
       await row.click()
       expect(await row.textContent()).to.match(/^stave-wide7 pages, 8 in vain/)
-      await page.getByText('lecture-dust, in vain: builder stave').waitFor()
+      await page.getByText('lecture-dust, overridden: builder stave').waitFor()
     })
 
     it('finds what could be said once, and does it', async () => {
-      const section = page.getByRole('region', { name: 'What could be said once' })
+      const section = page.getByRole('region', { name: 'Settings that could be set once' })
       await section.getByRole('button').click()
       await section.getByRole('button', { name: /fewer\)$/ }).click()
       await dialog().getByText('No page gets other facets.').waitFor()
@@ -432,7 +432,7 @@ describe('the workbench', function () {
       const change = async (value: string): Promise<void> => {
         await go('#/page/a')
         await page.locator('.chain-button').filter({ hasText: 'spacing.before' }).click()
-        await page.getByLabel('Say otherwise at').selectOption('theme')
+        await page.getByLabel('Set at').selectOption('theme')
         await page.getByLabel('Value of spacing.before').fill(value)
         await page.getByRole('button', { name: 'See what changes' }).click()
         await dialog().getByRole('button', { name: 'Make the change' }).click()

@@ -102,7 +102,7 @@ describe('fixing a site', () => {
     expect(fixSite(resolved, { now: NOW, rules: ['title-missing'] }).patch).to.deep.equal([])
     expect(fixSite(resolved, { now: NOW, pages: [] }).patch).to.deep.equal([])
     const { applied } = fixSite(resolved, { now: NOW, rules: ['override-redundant'], pages: ['visit'] })
-    expect(applied.map((fix) => fix.title)).to.deep.equal(['take it away; nothing changes'])
+    expect(applied.map((fix) => fix.title)).to.deep.equal(['remove it; no page changes'])
   })
 
   it('changes pages without the finding only when that is asked for', () => {

@@ -13,6 +13,7 @@ import {
   type Pack,
   type ResolvedSite,
   type Unpacking,
+  ValueError,
 } from 'wembra'
 import { randomSite } from '../support/random-site.js'
 import { NOW, siteOf } from '../support/site.js'
@@ -252,9 +253,9 @@ theme: { layout: { header: { use: top } } }`
 
   it('refuses a choice about what is not in it, and a name that is taken', () => {
     const into = target(OTHER)
-    expect(() => unpackInto(into, pack, { choices: { 'surrounds/tpo': 'keep' } })).to.throw(RangeError, 'has no')
+    expect(() => unpackInto(into, pack, { choices: { 'surrounds/tpo': 'keep' } })).to.throw(ValueError, 'has no')
     expect(() => unpackInto(into, pack, { choices: { 'surrounds/top': { rename: 'top' } } })).to.throw(
-      RangeError,
+      ValueError,
       'taken',
     )
   })

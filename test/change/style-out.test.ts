@@ -1,6 +1,7 @@
 import { expect } from 'chai'
 import type { Browser, Page } from 'playwright-core'
-import { measurePage, styleOut, renderHtml, type ResolvedSite } from 'wembra'
+import { measurePage, styleOut, type ResolvedSite } from 'wembra'
+import { renderHtml } from 'wembra/report'
 import { openBrowser } from '../support/browser.js'
 import { findingsOf, siteOf } from '../support/site.js'
 

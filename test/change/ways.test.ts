@@ -41,23 +41,23 @@ describe('ways to get a page to look so', () => {
   it('from the smallest, at every layer where it can be done', () => {
     const found = ways('a', goal('header.use', 'bare'))
     expect(found.ways.map(({ title, others }) => `${title}: ${others.join(' ')}`)).to.deep.equal([
-      'say it on the page a: ',
+      'set it on the page a: ',
       'the template lean, which does it already: ',
       'a template of their own, t-a, over t: ',
       'an assign entry for the page a: ',
       'a theme option: b',
-      'say it in the template t: b',
+      'set it in the template t: b',
     ])
   })
 
   it('a template that nearly does it says what is missing', () => {
     const found = ways('a', goal('header.use', 'bare'), goal('spacing.before', '30px'))
-    expect(found.ways.map((way) => way.title)).to.include('the template lean, with spacing.before said beside it')
+    expect(found.ways.map((way) => way.title)).to.include('the template lean, with spacing.before set beside it')
   })
 
   it('names the locks and gates in the way', () => {
     const found = ways('c', goal('header.use', 'bare'))
-    expect(found.blocked.find((b) => b.title === 'say it on the page c')?.because).to.match(
+    expect(found.blocked.find((b) => b.title === 'set it on the page c')?.because).to.match(
       /on c: .*locked by template shut/,
     )
     expect(found.ways.map((way) => way.title)).to.include('a template of their own, shut-c, over shut')

@@ -29,13 +29,13 @@ describe('wembra pack and unpack', () => {
     expect(told.out)
       .to.contain('surrounds/small-footer  this site has another')
       .and.contain('Nothing is written before each of these has its choice.')
-    const early = await wembra(path, 'unpack', 'campaign.pack.json', '--write')
+    const early = await wembra(path, 'unpack', 'campaign.pack.json', '--apply')
     expect([early.code, early.err]).to.deep.equal([
       2,
-      'wembra unpack: something is still open: run it without --write, and choose\n',
+      'wembra unpack: some names collide: run it without --apply to see them, then choose\n',
     ])
     const dry = await wembra(path, 'unpack', 'campaign.pack.json', '--on-collision', 'rename')
-    expect(dry.out).to.contain('--write does it')
+    expect(dry.out).to.contain('--apply writes it')
     expect([text(), readdirSync(path)]).to.deep.equal([before, files])
 
     const done = await wembra(
@@ -44,7 +44,7 @@ describe('wembra pack and unpack', () => {
       'campaign.pack.json',
       '--on-collision',
       'rename',
-      '--write',
+      '--apply',
       '--undo',
       'u.json',
     )
@@ -70,7 +70,7 @@ describe('wembra pack and unpack', () => {
   it('takes nothing in that is not what it was, and writes nothing', async () => {
     const { path, text } = await fellside()
     const before = text()
-    const unpack = (name: string, ...more: string[]) => wembra(path, 'unpack', name, ...more, '--write')
+    const unpack = (name: string, ...more: string[]) => wembra(path, 'unpack', name, ...more, '--apply')
     const cases: readonly (readonly [string, RegExp])[] = [
       [
         spoiled(path, '"overlay"', '"sticky"'),
@@ -108,11 +108,8 @@ describe('a change that cannot be made', () => {
     const { path, text } = await fellside()
     const before = text()
     const answers: readonly (readonly [readonly string[], RegExp])[] = [
-      [
-        ['--patch', 'no-place.json'],
-        /operation 1 of the patch: replace \/templates\/gone\/label: nothing stands there/,
-      ],
-      [['--patch', 'no-list.json'], /^no-list\.json:1:1: wrong-type: this is no JSON Patch/m],
+      [['--patch', 'no-place.json'], /operation 1 of the patch: replace \/templates\/gone\/label: path does not exist/],
+      [['--patch', 'no-list.json'], /^no-list\.json:1:1: wrong-type: expected a JSON Patch/m],
       [['--patch', 'gone.json'], /^gone\.json:1:1: unreadable/m],
       [['--set', 'templates.nota.layout.title=absent'], /did you mean "note"/],
       [['--set', 'theme.layout.titel=absent'], /did you mean "title"/],
@@ -131,7 +128,7 @@ describe('a change that cannot be made', () => {
     }
     expect((await wembra(path, 'diff', 'HEAD~99:fellside.site.yaml', 'fellside.site.yaml')).code).to.equal(2)
     expect((await wembra(path, 'diff', 'fellside.site.yaml', 'fellside.site.yaml', '--apply')).err).to.match(
-      /--apply goes with/,
+      /--apply needs/,
     )
     expect(text()).to.equal(before)
   }).timeout(120_000)

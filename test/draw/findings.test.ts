@@ -4,17 +4,15 @@ import { expect } from 'chai'
 import { readFileSync } from 'node:fs'
 import { createRequire } from 'node:module'
 import { convert } from 'xmlbuilder2'
+import { inspect, resolveSite, RULES } from 'wembra'
 import {
   findingsHtml,
   findingsJunit,
   findingsMarkdown,
   findingsSarif,
-  inspect,
-  resolveSite,
-  RULES,
   ruleMarkdown,
   rulesMarkdown,
-} from 'wembra'
+} from 'wembra/report'
 import { loadSite } from 'wembra/node'
 import { NOW, siteOf } from '../support/site.js'
 
@@ -60,12 +58,12 @@ describe('findings in other formats', () => {
     expect(markdown.match(/^\| `/gm)).to.have.lengthOf(findings.length)
     const table = findingsMarkdown(hostile.site.data.site.name, hostileFindings, 1)
     expect(table).to.contain('\\<script>')
-    expect(findingsMarkdown('Q', [], 3)).to.contain('Nothing is in conflict on 3 pages.')
+    expect(findingsMarkdown('Q', [], 3)).to.contain('No conflicts found on 3 pages.')
   })
 
   it('HTML stands alone: no script, no address of elsewhere, and runs nothing', () => {
     const html = findingsHtml(quillmere, findings)
-    expect(html).to.contain('<h1>Quillmere Observatory: what is in conflict</h1>')
+    expect(html).to.contain('<h1>Quillmere Observatory: layout conflicts</h1>')
     for (const f of findings) expect(html).to.contain(f.rule)
     for (const page of [html, findingsHtml(hostile, hostileFindings)]) {
       expect(page).to.not.match(/<script|<img|<link|src="|@import/)

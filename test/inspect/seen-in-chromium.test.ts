@@ -1,6 +1,7 @@
 import { expect } from 'chai'
 import type { Browser, Page } from 'playwright-core'
-import { inspect, measurePage, resolveSite, renderHtml, type ResolvedSite } from 'wembra'
+import { inspect, measurePage, resolveSite, type ResolvedSite } from 'wembra'
+import { renderHtml } from 'wembra/report'
 import { loadSite } from 'wembra/node'
 import { openBrowser } from '../support/browser.js'
 import { NOW } from '../support/site.js'

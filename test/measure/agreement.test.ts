@@ -1,6 +1,7 @@
 import { expect } from 'chai'
 import { readFileSync } from 'node:fs'
-import { measurePage, resolveSite, renderHtml } from 'wembra'
+import { measurePage, resolveSite } from 'wembra'
+import { renderHtml } from 'wembra/report'
 import { loadSite } from 'wembra/node'
 import { disagreements } from '../../scripts/agree.js'
 import { Random } from '../support/random-site.js'

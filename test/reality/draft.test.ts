@@ -1,17 +1,9 @@
 import { expect } from 'chai'
 import { readFileSync } from 'node:fs'
 import type { Browser, Page } from 'playwright-core'
-import {
-  DraftError,
-  draftSite,
-  findDrift,
-  measurePage,
-  readSite,
-  resolveSite,
-  renderHtml,
-  type Observation,
-  type ResolvedSite,
-} from 'wembra'
+import { measurePage, readSite, resolveSite, type ResolvedSite } from 'wembra'
+import { renderHtml } from 'wembra/report'
+import { DraftError, draftSite, findDrift, type Observation } from 'wembra/reality'
 import { openBrowser } from '../support/browser.js'
 import { Random } from '../support/random-site.js'
 import { NOW, siteOf } from '../support/site.js'
@@ -30,7 +22,7 @@ describe('drafts', () => {
   })
   after(() => browser.close())
 
-  /** What a browser shows of a site's pages, written out, at its first viewport. */
+  /** What a browser shows of a site's pages, preview, at its first viewport. */
   async function seenOf(site: ResolvedSite): Promise<Observation[]> {
     const [viewport] = site.site.viewports
     if (!viewport) return []
@@ -68,7 +60,7 @@ describe('drafts', () => {
   const pagesOf = (paths: readonly string[], layout: (n: number) => string): string =>
     `pages:\n${paths.map((path, n) => `  p${n}: { path: ${path}, title: Page ${n}, layout: ${layout(n)}, body: [ { section: s, items: [ { text: Words. } ] } ] }`).join('\n')}`
 
-  it('say once what most pages have, and on a page what it alone has', async () => {
+  it('set once what most pages have, and on a page what it alone has', async () => {
     const paths = ['/a', '/b', '/c', '/d', '/e']
     const site = siteOf(
       `${CHROME}\ntheme: { layout: { footer: absent, header: { use: top, position: fixed } } }\n${pagesOf(paths, (n) => (n === 2 ? '{ spacing: 99px }' : '{}'))}`,

@@ -2,16 +2,8 @@ import { expect } from 'chai'
 import { cpSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import {
-  findDrift,
-  readObservation,
-  resolveSite,
-  type DriftFinding,
-  type DriftReport,
-  type Observation,
-  type Patch,
-  type ResolvedSite,
-} from 'wembra'
+import { resolveSite, type Patch, type ResolvedSite } from 'wembra'
+import { findDrift, readObservation, type DriftFinding, type DriftReport, type Observation } from 'wembra/reality'
 import { loadSite } from 'wembra/node'
 import { wembraHere } from '../support/command-line.js'
 import { observeHost, QUILLMERE, startHost, type Host } from '../support/host.js'

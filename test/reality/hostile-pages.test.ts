@@ -1,5 +1,5 @@
 import { expect } from 'chai'
-import type { Observation } from 'wembra'
+import type { Observation } from 'wembra/reality'
 import { wembraHere } from '../support/command-line.js'
 import { codeOf, html, PAGE, results, serveOn, type Local } from '../support/servers.js'
 

@@ -85,7 +85,7 @@ records:
     expect(taken).to.deep.equal({ '/pages/{slug}': 2 })
     expect(unmapped).to.deep.equal([{ what: 'pages.csv $[*].secret', times: 2, example: '"s"' }])
     expect(guessed).to.deep.equal([
-      { what: 'kind of /pages/{slug} is "page" where the export says "poster"', times: 1, example: 'pages.csv $[1]' },
+      { what: 'kind of /pages/{slug} is "page" where the export has "poster"', times: 1, example: 'pages.csv $[1]' },
     ])
     expect(defaulted).to.deep.equal([
       { what: 'title of /pages/{slug} is "Untitled"', times: 1, example: 'pages.csv $[1]' },

@@ -4,7 +4,7 @@ import type { ServerResponse } from 'node:http'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { brotliCompressSync, constants, gzipSync } from 'node:zlib'
-import type { Observation } from 'wembra'
+import type { Observation } from 'wembra/reality'
 import { wembraHere, type Answer } from '../support/command-line.js'
 import { codeOf, html, PAGE, results, serveOn, type Handler, type Local } from '../support/servers.js'
 

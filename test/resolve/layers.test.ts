@@ -1,3 +1,4 @@
+import { UnknownNameError } from 'wembra'
 import { expect } from 'chai'
 import { chainOf, siteOf, valueOf } from '../support/site.js'
 
@@ -82,7 +83,7 @@ theme: { layout: { title: { presence: { phone: absent, else: hidden } }, header:
   })
 
   it('asking for a viewport that is not there is an error that names those that are', () => {
-    expect(() => site.page('visit').at('watch')).to.throw(RangeError, 'desk, tablet, phone')
+    expect(() => site.page('visit').at('watch')).to.throw(UnknownNameError, 'desk, tablet, phone')
   })
 })
 
@@ -184,7 +185,7 @@ pages: { visit: { path: /visit, title: Visit, layout: { header: { use: bar } } }
   it('a name that every object has is no page, menu or surround', () => {
     const site = siteOf('theme: { layout: { header: { use: constructor, menu: toString } } }')
     expect([valueOf(site, 'header.use'), valueOf(site, 'header.menu')]).to.deep.equal([null, null])
-    expect(() => site.page('constructor')).to.throw(RangeError)
+    expect(() => site.page('constructor')).to.throw(UnknownNameError)
   })
 })
 

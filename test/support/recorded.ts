@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { gunzipSync } from 'node:zlib'
-import { readObservation, type Observation } from 'wembra'
+import { readObservation, type Observation } from 'wembra/reality'
 
 /** What the observer saw of the stand-in host, written by `npm run record`; a live run holds it against today. */
 export const RECORDED = join('test/reality/recorded/quillmere.ndjson.gz')

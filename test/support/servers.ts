@@ -1,6 +1,6 @@
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http'
 import type { AddressInfo } from 'node:net'
-import { readObservation, type Observation, type ObservationFailure } from 'wembra'
+import { readObservation, type Observation, type ObservationFailure } from 'wembra/reality'
 import type { Answer } from './command-line.js'
 
 export type Handler = (request: IncomingMessage, response: ServerResponse) => void

@@ -1,5 +1,6 @@
 import './embed.css'
-import { drawWireframe, inspect, measurePage, readSite, resolveSite, type Json, type Patch } from 'wembra'
+import { inspect, measurePage, readSite, resolveSite, type Json, type Patch } from 'wembra'
+import { drawWireframe } from 'wembra/report'
 import { SITE } from './site.ts'
 
 // Read and resolved once. Each keystroke changes the page in memory, and only that page is worked out anew.
@@ -35,7 +36,7 @@ function show(): void {
   const header = measure.box('header')
   const { position, presence } = measure.view.header
   if (chrome)
-    chrome.textContent = `Header ${presence.value}, ${position.value} (${position.chain[0]?.because ?? 'nobody says'}), ${header?.height ?? 0} px; the content is ${measure.box('column')?.width ?? 0} px wide.`
+    chrome.textContent = `Header ${presence.value}, ${position.value} (${position.chain[0]?.because ?? 'no layer sets it'}), ${header?.height ?? 0} px; the content is ${measure.box('column')?.width ?? 0} px wide.`
   // The drawing is made by the library, which writes every text as text.
   if (drawing)
     drawing.innerHTML = drawWireframe([measure, measurePage(page, 'phone')], {
@@ -55,7 +56,7 @@ function show(): void {
   )
   if (found.length === 0) {
     const item = document.createElement('li')
-    item.textContent = 'Nothing is in conflict.'
+    item.textContent = 'No conflicts found.'
     findings?.append(item)
   }
 }

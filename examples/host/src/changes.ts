@@ -81,7 +81,7 @@ export const CHANGES: readonly Change[] = [
     apply: (store) => void (entryOf(store, 'research').look['search'] = { web: false }),
   },
   {
-    title: 'custom CSS takes the bylines of the journal away',
+    title: 'custom CSS hides the bylines of the journal',
     apply: (store) => void (store.css += '\n.kind-article .byline { display: none }\n'),
   },
   {

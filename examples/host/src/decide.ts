@@ -1,7 +1,7 @@
 import picomatch from 'picomatch'
 import type { BySize, Entry, LayoutRecord, Look, Match, Store, Value } from './store.js'
 
-/** What the theme prints of its own, in order, where a layout does not say. */
+/** What the theme prints of its own, in order, where a layout does not set. */
 const ORDER = ['heading', 'credits', 'cover', 'content', 'replies'] as const
 
 /** What the theme does when no option says otherwise. */

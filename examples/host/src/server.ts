@@ -129,7 +129,7 @@ if (process.argv[1] === fileURLToPath(import.meta.url)) {
     .description('Serves Quillmere Observatory as real pages: a stand-in for the system a site runs on.')
     .option('--port <port>', 'where', '8420')
     .option('--change <n...>', 'make these changes behind the site file’s back; "all" for all of them')
-    .option('--list', 'tell what the changes are')
+    .option('--list', 'list the changes')
     .parse()
   const { port, change = [], list } = program.opts<{ port: string; change?: string[]; list?: true }>()
   if (list) process.stdout.write(CHANGES.map(({ title }, n) => `${n + 1} ${title}\n`).join(''))

@@ -24,12 +24,12 @@ export function findingsHtml(resolved: ResolvedSite, findings: readonly Finding[
       h('meta', { charset: 'utf-8' }),
       h('meta', { name: 'viewport', content: 'width=device-width, initial-scale=1' }),
       h('meta', { httpEquiv: 'Content-Security-Policy', content: "default-src 'none'; style-src 'unsafe-inline'" }),
-      h('title', `${name}: what is in conflict`),
+      h('title', `${name}: layout conflicts`),
       h('style', STYLE + facetFilters(findings)),
     ]),
     h('body', [
       h('header', [
-        h('h1', `${name}: what is in conflict`),
+        h('h1', `${name}: layout conflicts`),
         h('p', summary(findings, resolved.pageIds.length)),
         findings.length === 0 ? '' : filters(findings, count),
       ]),
@@ -48,7 +48,7 @@ export function findingsHtml(resolved: ResolvedSite, findings: readonly Finding[
 }
 
 function summary(findings: readonly Finding[], pages: number): string {
-  if (findings.length === 0) return `Nothing is in conflict on ${pages} pages.`
+  if (findings.length === 0) return `No conflicts found on ${pages} pages.`
   const touched = new Set(findings.flatMap((f) => f.pages)).size
   return `${findings.length} findings on ${touched} of ${pages} pages, most harmful first.`
 }

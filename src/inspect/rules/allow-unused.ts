@@ -12,10 +12,10 @@ export const allowUnused = allowRule({
 `,
   numbers: [],
   message: ({ worst }) => `nothing was allowed by it (${worst.words?.['rules'] ?? ''})`,
-  advice: 'take it away',
+  advice: 'remove it',
   check(unused, report) {
     for (const { pointer, rules } of unused)
       report({ at: pointer, pages: [], numbers: {}, words: { rules: rules.join(', ') } })
   },
-  propose: ({ at }) => [{ title: 'take it away', patch: [{ op: 'remove', path: at }] }],
+  propose: ({ at }) => [{ title: 'remove it', patch: [{ op: 'remove', path: at }] }],
 })

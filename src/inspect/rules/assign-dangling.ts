@@ -14,15 +14,15 @@ export const assignDangling = siteRule({
   severity: 'error',
   facet: 'assignment',
   summary: 'A page, kind, tag, template, surround, menu, asset, builder or extension is named that is not there.',
-  matters: 'What was meant does not happen: a link leads nowhere, a header is missing, a template is ignored.',
+  matters: 'The setting has no effect: a link is dead, a header is missing, a template is ignored.',
   holds:
-    'A name leads nowhere, to something whose extension is off, to a surround of another sort, or to a dormant page.',
+    'A name refers to something that does not exist, whose extension is off, to a surround of another type, or to a dormant page.',
   example: `menus: { m: [ { label: Visit, page: gone } ] }
 `,
   numbers: [],
   message: ({ worst }) =>
     `${worst.words?.['why'] ?? ''}${worst.words?.['meant'] ? `; did you mean "${worst.words['meant']}"?` : ''}`,
-  advice: 'name something that is there, or take the name away',
+  advice: 'refer to something that exists, or remove the reference',
   onPage({ page, resolved }, report) {
     const known = new Known(resolved.site)
     for (const reference of referencesOn(resolved.site, page.id, page.data)) {
@@ -170,9 +170,9 @@ function withoutName(site: Site, at: string): readonly Proposal[] {
   const remove = (pointer: string, title: string, choice = false): Proposal[] => [
     { title, patch: removeAt(site, pointer), ...(choice && { choice }) },
   ]
-  if (section === 'menus') return remove(toPointer(path.slice(0, 3)), 'take the menu’s entry away')
+  if (section === 'menus') return remove(toPointer(path.slice(0, 3)), 'remove the menu entry')
   const where = path.findIndex((key) => key === 'where' || key === 'except')
-  if (section === 'assign' && where === -1) return remove(toPointer(path.slice(0, 2)), 'take the entry away')
+  if (section === 'assign' && where === -1) return remove(toPointer(path.slice(0, 2)), 'remove the entry')
   if (where !== -1) return withoutSelector(site, path, where)
   if (
     path.includes('layout') ||
@@ -180,11 +180,11 @@ function withoutName(site: Site, at: string): readonly Proposal[] {
   ) {
     const inItem = path.includes('body') || path.includes('items') || path.includes('arrange')
     if (inItem && path.at(-1) === 'image' && !path.includes('background'))
-      return remove(toPointer(path.slice(0, -1)), 'take the item away', true)
-    return remove(at, 'take the name away')
+      return remove(toPointer(path.slice(0, -1)), 'remove the item', true)
+    return remove(at, 'remove the reference')
   }
   const around = valueAt(root, toPointer(path.slice(0, -1)))
-  if (Array.isArray(around)) return remove(at, 'take the name away')
+  if (Array.isArray(around)) return remove(at, 'remove the reference')
   return []
 }
 
@@ -195,7 +195,7 @@ function withoutSelector(site: Site, path: readonly string[], where: number): re
   for (const step of steps) {
     const list = valueAt(root, toPointer(step.slice(0, -1)))
     if (Array.isArray(list) && (list.length > 1 || step.length <= 2))
-      return [{ title: 'take away what means nothing', patch: [{ op: 'remove', path: toPointer(step) }] }]
+      return [{ title: 'remove the empty remainder', patch: [{ op: 'remove', path: toPointer(step) }] }]
   }
   return []
 }

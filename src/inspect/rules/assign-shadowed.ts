@@ -26,7 +26,7 @@ pages: { visit: { path: /visit, title: Visit } }
     worst.words?.['selector'] === undefined
       ? `it matches ${worst.numbers['pages']} pages and decides nothing on any: stronger ones take them all`
       : `its selector ${worst.words['selector']} means ${worst.numbers['pages']} pages, which are all in its except`,
-  advice: 'take it away, or make it stronger than those that win',
+  advice: 'remove it, or make it more specific than those that win',
   marks(sight, mark) {
     const { matched, deciding, selectors } = entriesOn(sight)
     for (const index of matched) mark(`/assign/${index}`, deciding.includes(index) ? DECIDES : IDLE)
@@ -45,8 +45,8 @@ pages: { visit: { path: /visit, title: Visit } }
     const list = at.split('/').length > 3
     const where = site.data.assign?.[Number(at.split('/')[2])]?.where
     if (worst.words?.['selector'] !== undefined && (!list || selectorsOf(where).length < 2))
-      return [{ title: 'take the entry away', patch: [{ op: 'remove', path: at.split('/').slice(0, 3).join('/') }] }]
-    return [{ title: list ? 'take the selector away' : 'take the entry away', patch: [{ op: 'remove', path: at }] }]
+      return [{ title: 'remove the entry', patch: [{ op: 'remove', path: at.split('/').slice(0, 3).join('/') }] }]
+    return [{ title: list ? 'remove the selector' : 'remove the entry', patch: [{ op: 'remove', path: at }] }]
   },
 })
 

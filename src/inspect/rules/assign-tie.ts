@@ -11,10 +11,10 @@ export const assignTie = pageRule({
   id: 'assign-tie',
   severity: 'warning',
   facet: 'assignment',
-  summary: 'Two assign entries mean a page equally, say different things, and their order alone decides.',
+  summary: 'Two assign entries match a page equally well and set different values; only their order decides.',
   matters: 'Which header a visitor gets hangs on which line was typed first.',
   holds:
-    'The entry that decides a value (or the template) of a page has another of the same specificity beside it that matches too and would give a different one.',
+    'Beside the entry that decides a value (or the template) of a page, another of the same specificity matches and would give a different one.',
   example: `surrounds: { a: { as: header, height: 60px }, b: { as: header, height: 60px } }
 assign:
   - { use: a, where: { tag: old } }

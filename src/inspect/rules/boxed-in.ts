@@ -9,7 +9,7 @@ export const boxedIn = viewRule({
   id: 'boxed-in',
   severity: 'warning',
   facet: 'width',
-  summary: 'A band that is meant to reach both edges of the window stands in a box that is narrower.',
+  summary: 'A band that should reach both edges of the window is inside a narrower box.',
   matters: 'A band that was meant to run from edge to edge ends in the middle of the page, like a mistake.',
   holds:
     'A section is `band: full`, has a background and no `breakout`, and its band is narrower than the window. short is the larger of the distances to the two edges.',

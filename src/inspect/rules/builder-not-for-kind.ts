@@ -36,6 +36,6 @@ pages: { visit: { path: /visit, title: Visit, kind: article, built: { with: stav
       ],
       choice: true,
     },
-    { title: 'say no more that it was built', patch: removeAt(site, at.replace(/\/with$/, '')), choice: true },
+    { title: 'remove the note that it was built', patch: removeAt(site, at.replace(/\/with$/, '')), choice: true },
   ],
 })

@@ -7,7 +7,7 @@ export const bylineStranded = viewRule({
   severity: 'note',
   facet: 'title',
   summary: 'The byline is shown, the title it belongs to is not.',
-  matters: 'A date and a name stand alone above the page.',
+  matters: 'A date and a name are alone above the page.',
   holds: 'The byline is shown and the title is not.',
   example: `theme: { layout: { title: hidden, byline: shown } }
 pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { heading: 1, text: words } ] } ] } }
@@ -21,7 +21,7 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { h
   },
   propose: ({ pages }, { site }) => [
     {
-      title: `take the byline away on ${pagesInWords(pages)}`,
+      title: `hide the byline on ${pagesInWords(pages)}`,
       patch: overridePages(site, pages, 'byline.presence', 'absent'),
     },
     {

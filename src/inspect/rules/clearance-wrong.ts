@@ -24,7 +24,7 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { t
     const why = needed === 0 ? 'no header needs room here' : `the header needs ${px(needed)} px`
     return `the clearance of ${px(clearance)} px is ${px(off)} px too ${clearance > needed ? 'much' : 'little'}: ${why}`
   },
-  advice: 'say clearance: auto, which is the height of a fixed or overlay header and 0 without one',
+  advice: 'set clearance: auto, which is the height of a fixed or overlay header and 0 without one',
   check(sight, report) {
     const said = sight.view.value('header.clearance')
     const { clearance } = sight.measure

@@ -21,7 +21,7 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { t
   numbers: ['column'],
   worst: 'smallest',
   message: ({ worst }) => `${worst.words?.['what'] ?? 'the column'} is only ${px(worst.numbers['column'])} px wide`,
-  advice: 'take paddings away at this viewport, or let columns go under one another',
+  advice: 'reduce the padding at this viewport, or stack the columns',
   check(sight, report) {
     const least = LEAST_COLUMN_REM * sight.frame.typography.base
     const column = sight.measure.box('column')

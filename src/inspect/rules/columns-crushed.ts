@@ -11,17 +11,17 @@ export const columnsCrushed = viewRule({
   id: 'columns-crushed',
   severity: 'warning',
   facet: 'width',
-  summary: 'Columns stand side by side where they should go under one another.',
+  summary: 'Columns are side by side where they should be stacked.',
   matters: 'One word a line.',
   holds:
-    'Columns with text stand side by side, and one is narrower than 8rem, or than 15rem where it holds 20 words or more. narrowest is its width, needed what it should have.',
+    'Columns with text are side by side, and one is narrower than 8rem, or than 15rem where it holds 20 words or more. narrowest is its width, needed what it should have.',
   example: `pages: { visit: { path: /visit, title: Visit, body: [ { section: s, columns: [ { items: [ { text: one } ] }, { items: [ { text: two } ] }, { items: [ { text: three } ] } ] } ] } }
 `,
   numbers: ['narrowest', 'needed'],
   worst: 'smallest',
   message: ({ worst }) =>
     `the narrowest column is ${px(worst.numbers['narrowest'])} px wide; ${px(worst.numbers['needed'])} px can be read`,
-  advice: 'say stackAt, so that columns go under one another on narrow windows',
+  advice: 'set stackAt, so that columns are stacked on narrow windows',
   check(sight, report) {
     const rem = sight.frame.typography.base
     for (const { columns, pointer } of sight.measure.sections) {

@@ -17,7 +17,7 @@ export const contentAtEdge = viewRule({
   summary: 'Text touches the edge of the window, or the header above it.',
   matters: 'Words at the very edge are hard to read, and look like a fault.',
   holds:
-    'A text stands 0 px from the window’s top or sides, or from the header above it. room is that distance; side says which: 0 the top, 1 the right, 3 the left.',
+    'A text is 0 px from the window’s top or sides, or from the header above it. room is that distance, side the edge: 0 the top, 1 the right, 3 the left.',
   example: `theme: { layout: { width: full, title: absent } }
 pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { heading: 1, text: words } ] } ] } }
 `,
@@ -59,7 +59,7 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { h
     if (!isSection)
       return [
         {
-          title: `the space before the content that theme and kind say, on ${pagesInWords(pages)}`,
+          title: `the space before the content that theme and kind set, on ${pagesInWords(pages)}`,
           patch: overridePages(site, pages, 'spacing.before', 'revert'),
         },
       ]

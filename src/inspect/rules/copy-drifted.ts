@@ -10,8 +10,7 @@ export const copyDrifted = siteRule({
   id: 'copy-drifted',
   severity: 'note',
   facet: 'template',
-  summary:
-    'A copy says something else than what it was copied from, and not among what it was meant to have of its own.',
+  summary: 'A copy differs from what it was copied from, in something not listed in `own`.',
   matters: 'Two things that visitors take for one begin to differ, a little more with every edit.',
   holds:
     'A template or surround has `copyOf`, and a setting, row or item (of the same id) that both have differs and is not in `own`.',
@@ -23,7 +22,7 @@ theme: { layout: { header: { use: top } } }
   numbers: [],
   message: ({ worst }) =>
     `${worst.words?.['what'] ?? ''} of "${worst.words?.['copy'] ?? ''}" has drifted from "${worst.words?.['source'] ?? ''}", which it is a copy of`,
-  advice: 'say the same again, or name it among own',
+  advice: 'set the same value again, or list it in own',
   keys: ['templates', 'surrounds'],
   judge(_tally, { resolved }, report, section) {
     for (const { copy, source, parts } of copiesOf(resolved, section as 'templates' | 'surrounds'))
@@ -42,7 +41,7 @@ theme: { layout: { header: { use: top } } }
     return [
       ...(value === undefined
         ? []
-        : [{ title: 'say the same as the source', patch: setAt(site, said, value), choice: true }]),
+        : [{ title: 'set the source’s value', patch: setAt(site, said, value), choice: true }]),
     ]
   },
 })

@@ -8,7 +8,7 @@ export const countdownOver = viewRule({
   severity: 'warning',
   facet: 'body',
   summary: 'A countdown has reached its end.',
-  matters: 'It stands at nought, and the page speaks of something that is over.',
+  matters: 'It shows zero, and the page announces something that is over.',
   holds: 'The time that is counted down to is not later than now. days is for how long.',
   example: `pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { text: words }, { countdown: "2020-01-01T00:00:00Z" } ] } ] } }
 `,
@@ -17,7 +17,7 @@ export const countdownOver = viewRule({
     const days = Math.floor(worst.numbers['days'] ?? 0)
     return days === 0 ? 'the countdown ended today' : `the countdown ended ${days} ${days === 1 ? 'day' : 'days'} ago`
   },
-  advice: 'set the next date, or take the countdown away',
+  advice: 'set the next date, or remove the countdown',
   check(sight, report) {
     for (const { item, pointer } of sight.items) {
       const target = item.countdown === undefined ? NaN : Date.parse(item.countdown)
@@ -26,6 +26,6 @@ export const countdownOver = viewRule({
     }
   },
   propose: ({ at }) => [
-    { title: 'take the countdown away', patch: [{ op: 'remove', path: at.replace(/\/countdown$/, '') }], choice: true },
+    { title: 'remove the countdown', patch: [{ op: 'remove', path: at.replace(/\/countdown$/, '') }], choice: true },
   ],
 })

@@ -7,7 +7,7 @@ export const drift = realityRule({
   facet: 'site',
   summary: 'An observation of the real page disagrees with the computed value.',
   matters:
-    'Everything that is worked out from the site file is worked out for a site that is no longer there: what it calls fine may be broken, and what it calls broken may be fixed.',
+    'Everything computed from the site file is computed for a site that no longer exists: what it calls fine may be broken, and the reverse.',
   holds:
     'A number that was observed differs by more than 1 px from the computed one, a word at all. Numbers that were only estimated are listed apart. Each number is of one thing alone, so that one change does not show in all that stands below it; all that a single change of the site file would explain is one finding.',
   example: `surrounds: { top: { as: header, height: 96px } }
@@ -18,5 +18,5 @@ pages:
 `,
   numbers: ['expected', 'seen'],
   message: () => 'the real page differs from what was worked out',
-  advice: 'say in the site file what is really so, or put the real site right',
+  advice: 'update the site file, or correct the real site',
 })

@@ -17,7 +17,7 @@ pages: { visit: { path: /visit, title: Visit, kind: product, layout: { spacing: 
   numbers: [],
   message: ({ worst }) =>
     `${worst.words?.['facet'] ?? ''} cannot be set for pages of kind ${worst.words?.['kind'] ?? ''}`,
-  advice: 'take it away, or add the facet to the kind',
+  advice: 'remove it, or add the facet to the kind',
   check(sight, report) {
     const { kind } = sight.page.facts
     const facets = own(sight.resolved.site.data.kinds, kind)?.facets
@@ -27,5 +27,5 @@ pages: { visit: { path: /visit, title: Visit, kind: product, layout: { spacing: 
       if (layout[facet] !== undefined && !facets.includes(facet))
         report({ at: sight.pointer('layout', facet), numbers: {}, words: { facet, kind } })
   },
-  propose: ({ at }, { site }) => [{ title: 'take it away; nothing changes', patch: removeAt(site, at) }],
+  propose: ({ at }, { site }) => [{ title: 'remove it; no page changes', patch: removeAt(site, at) }],
 })

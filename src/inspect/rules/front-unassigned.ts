@@ -7,17 +7,17 @@ export const frontUnassigned = siteRule({
   id: 'front-unassigned',
   severity: 'warning',
   facet: 'site',
-  summary: 'No page is said to be the front page, or another page claims its address.',
-  matters: 'What stands at the site’s address is whatever the system shows when nobody says.',
-  holds: 'There is no `purposes.front` (or it leads nowhere), or a page that is not the front page has the path `/`.',
+  summary: 'No page is set as the front page, or another page has its address.',
+  matters: 'The site’s address shows whatever the system picks by default.',
+  holds: '`purposes.front` is missing (or refers to no page), or a page that is not the front page has the path `/`.',
   example: `pages: { visit: { path: /, title: Visit, body: [ { section: s, items: [ { text: words } ] } ] } }
 `,
   numbers: [],
   message: ({ worst }) =>
     worst.words?.['page'] === undefined
-      ? 'no page is said to be the front page'
+      ? 'no page is set as the front page'
       : `the page "${worst.words['page']}" has the path /, where the front page answers`,
-  advice: 'say purposes: { front: … }, and give every other page a path of its own',
+  advice: 'set purposes: { front: … }, and give every other page a path of its own',
   keys: ['front'],
   judge(_tally, { site }, report) {
     const front = site.data.purposes?.front
@@ -37,6 +37,6 @@ export const frontUnassigned = siteRule({
     const root = worst.words?.['root']
     return root === undefined
       ? []
-      : [{ title: `say that "${root}" is the front page`, patch: setAt(site, ['purposes', 'front'], root) }]
+      : [{ title: `set "${root}" is the front page`, patch: setAt(site, ['purposes', 'front'], root) }]
   },
 })

@@ -6,8 +6,8 @@ export const gapLeftBehind = viewRule({
   id: 'gap-left-behind',
   severity: 'warning',
   facet: 'spacing',
-  summary: 'A gap of the template separates nothing, for what stood beside it is gone.',
-  matters: 'A hole where something used to stand.',
+  summary: 'A gap of the template separates nothing: what was beside it is gone.',
+  matters: 'There is an empty hole where something used to be.',
   holds:
     'A gap of the template’s arrange has a named neighbor side that prints nothing (between two gaps the smaller counts); or it is the first, with nothing printed above it, before a first section with a background.',
   example: `templates: { t: { arrange: [ title, { gap: 64px }, content ], layout: { title: absent } } }

@@ -54,7 +54,10 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { t
         ? [...removeAll(site, typed), ...setAt(site, [...path.slice(0, -1), 'clearance'], 'auto')]
         : []
     return [
-      { title: 'leave exactly the header’s height free: clearance auto beside the position', patch: beside },
+      {
+        title: 'set header.clearance: auto beside the position, which leaves exactly the header’s height free',
+        patch: beside,
+      },
       {
         title: `leave exactly the header’s height free on ${pagesInWords(pages)}: clearance auto`,
         patch: overridePages(site, pages, 'header.clearance', 'auto'),

@@ -10,7 +10,7 @@ export const headingsOutOfOrder = viewRule({
   summary: 'A heading skips a level, or there is a second heading 1.',
   matters: 'Who finds their way by headings looks for the part that seems to be missing.',
   holds:
-    'Of the headings that are not `hidden`, in order of the document: a heading 1 that is no title of the page although one is there; or a level more than one deeper than the heading before. The first is 1 or 2. before is 0 where none comes before.',
+    'Of the headings that are not `hidden`, in order of the document: a heading 1 that is not the title of the page, although the page has one; or a level more than one deeper than the heading before. The first is 1 or 2. before is 0 where none comes before.',
   example: `pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { heading: 2, text: Hours }, { heading: 4, text: In summer } ] } ] } }
 `,
   numbers: ['level', 'before'],

@@ -18,7 +18,7 @@ pages: { visit: { path: /visit, title: Visit, template: bare, body: [ { section:
 `,
   numbers: [],
   message: () => 'the title is not in the markup, and nothing else carries the headline',
-  advice: 'hide the title visually instead of taking it away, or make the top heading a heading 1',
+  advice: 'hide the title visually instead of removing it, or make the top heading a heading 1',
   check(sight, report) {
     const [first] = sight.sights
     if (!first || sight.isInMarkup('title')) return

@@ -9,7 +9,7 @@ export const hiddenButLinked = siteRule({
   id: 'hidden-but-linked',
   severity: 'note',
   facet: 'site',
-  summary: 'A page is not to be found by search engines, and is the front page or stands in a menu that is printed.',
+  summary: 'A page that search engines should not find is the front page, or is in a menu that is printed.',
   matters: 'It is promoted and hidden at once; one of the two was forgotten.',
   holds: '`findable.web` is false, and the page is the front page or in a menu that some live page prints.',
   example: `menus: { m: [ { label: Visit, page: visit } ] }
@@ -39,7 +39,7 @@ pages: { visit: { path: /visit, title: Visit, layout: { findable: false }, share
         ...decider,
         pages: [page],
         numbers: {},
-        words: { how: isFront ? 'is the front page' : `stands in the menu "${menu}"` },
+        words: { how: isFront ? 'is the front page' : `is in the menu "${menu}"` },
         ...(menu !== undefined && { related: [{ pointer: toPointer(['menus', menu]), because: 'the menu' }] }),
       })
     }

@@ -13,14 +13,14 @@ export const itemPrintsNothing = viewRule({
   summary: 'A thing was placed whose most important part is missing: an address, entries, a recipient, items.',
   matters: 'The visitor sees an icon that does nothing, a form that is lost, or a hole.',
   holds:
-    'A social link without url, a menu without entries, a form without `to`, a surround without items, or a header or footer that is shown without a surround. items counts them. A surround with a height of its own is not told what it holds, and counts as filled.',
+    'A social link without url, a menu without entries, a form without `to`, a surround without items, or a header or footer that is shown without a surround. items counts them. A surround with a height of its own is not asked what it holds, and counts as filled.',
   example: `surrounds: { top: { as: header, height: 60px }, foot: { as: footer, height: 60px } }
 theme: { layout: { header: { use: top }, footer: { use: foot } } }
 pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { form: letter } ] } ] } }
 `,
   numbers: ['items'],
   message: ({ worst }) => worst.words?.['what'] ?? 'an item prints nothing',
-  advice: 'fill it, or take it away',
+  advice: 'fill it, or remove it',
   check(sight, report) {
     for (const printed of sight.items) {
       const fact = nothingOf(sight, printed)
@@ -36,7 +36,7 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { f
     if (remove === undefined) return []
     return [
       {
-        title: worst.words?.['fix'] ?? 'take it away',
+        title: worst.words?.['fix'] ?? 'remove it',
         patch: removeAll(site, at, remove),
         ...(worst.words?.['certain'] ? {} : { choice: true }),
       },
@@ -66,7 +66,7 @@ function nothingOf({ resolved }: Sight, { item, pointer }: PrintedItem): Fact | 
       words: {
         what: `${labels} ${empty.length === 1 ? 'has' : 'have'} no address`,
         remove: all ? '' : empty.join(),
-        fix: 'take away what has no address',
+        fix: 'remove what has no address',
         certain: 'yes',
       },
     }

@@ -9,7 +9,7 @@ export const leadImageDoubled = pageRule({
   severity: 'note',
   facet: 'body',
   summary: 'The page’s lead picture is also in its first section, or it is set and never printed.',
-  matters: 'The same picture twice, one below the other; or one that somebody chose with care and nobody sees.',
+  matters: 'The same picture is shown twice, or a picture that was chosen is never shown.',
   holds:
     'The lead picture is printed and the first section has the same; or it is set, and the lead image is printed at no viewport. times counts how often it is seen.',
   example: `assets: { dome: { width: 160, height: 90 } }
@@ -20,7 +20,7 @@ pages: { visit: { path: /visit, title: Visit, image: dome, layout: { leadImage: 
     worst.numbers['times'] === 0
       ? 'the lead picture is set and never printed'
       : 'the lead picture is shown twice, once by the theme and once in the first section',
-  advice: 'take one of the two away, or show the lead image',
+  advice: 'remove one of the two, or show the lead image',
   check(sight, report) {
     const { image } = sight.page.data
     if (image === undefined || !sight.sights[0]?.frame.asset(image)) return
@@ -39,14 +39,14 @@ pages: { visit: { path: /visit, title: Visit, image: dome, layout: { leadImage: 
           patch: overridePages(site, pages, 'leadImage.presence', 'shown'),
           choice: true,
         },
-        { title: 'take the lead picture away', patch: removeAt(site, at), choice: true },
+        { title: 'remove the lead picture', patch: removeAt(site, at), choice: true },
       ]
     return [
       ...(item
-        ? [{ title: 'take the one in the first section away', patch: [{ op: 'remove' as const, path: item }] }]
+        ? [{ title: 'remove the one in the first section', patch: [{ op: 'remove' as const, path: item }] }]
         : []),
       {
-        title: `take the theme’s lead image away on ${pagesInWords(pages)}`,
+        title: `hide the theme’s lead image on ${pagesInWords(pages)}`,
         patch: overridePages(site, pages, 'leadImage.presence', 'absent'),
         choice: true,
       },

@@ -7,17 +7,17 @@ export const listingLost = siteRule({
   id: 'listing-lost',
   severity: 'warning',
   facet: 'site',
-  summary: 'There are pages of a kind that should be listed, and no page lists them.',
-  matters: 'They can be found by search engines, and by nobody who walks through the site.',
+  summary: 'No page lists the pages of a kind that should be listed.',
+  matters: 'Visitors who browse the site cannot find them; only search engines can.',
   holds:
-    'A kind with `listed` (true for `article` unless it says otherwise) has published pages, no page has the purpose of listing it, and no listing of it is printed. pages counts them.',
+    'A kind with `listed` (default for `article`: true) has published pages, no page has the purpose of listing it, and no listing of it is printed. pages counts them.',
   example: `kinds: { article: {} }
 pages: { visit: { path: /visit, title: Visit, kind: article } }
 `,
   numbers: ['pages'],
   message: ({ worst }) =>
-    `${worst.numbers['pages']} published pages of kind ${worst.words?.['kind'] ?? ''} are listed nowhere`,
-  advice: 'make a page that lists them, and say so in purposes.listing',
+    `${worst.numbers['pages']} published pages of kind ${worst.words?.['kind'] ?? ''} are not listed anywhere`,
+  advice: 'make a page that lists them, and set it in purposes.listing',
   marks(sight, mark) {
     if (!sight.isPublished) return
     mark(sight.page.facts.kind, 'page')

@@ -18,7 +18,7 @@ export const maxHasNoEffect = viewRule({
   numbers: ['max', 'limit'],
   message: ({ worst }) =>
     `a maximum of ${px(worst.numbers['max'])} px has no effect in a container of at most ${px(worst.numbers['limit'])} px`,
-  advice: 'take it away, or make it smaller than the container',
+  advice: 'remove it, or make it smaller than the container',
   check(sight, report) {
     const { view, frame, measure } = sight
     if (view.value('width.mode') !== 'boxed') return
@@ -30,7 +30,7 @@ export const maxHasNoEffect = viewRule({
       if (max !== undefined && max >= limit) report({ at: `${pointer}/maxWidth`, numbers: { max, limit } })
     }
   },
-  propose: ({ at }) => [{ title: 'take the maximum away', patch: [{ op: 'remove', path: at }] }],
+  propose: ({ at }) => [{ title: 'remove the maximum', patch: [{ op: 'remove', path: at }] }],
 })
 
 /** A length in px where it is the same in every window; `undefined` for all else. */

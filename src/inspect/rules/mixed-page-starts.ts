@@ -11,10 +11,10 @@ export const mixedPageStarts = siteRule({
   id: 'mixed-page-starts',
   severity: 'warning',
   facet: 'spacing',
-  summary: 'Pages of one template begin with a band, others with text: whatever space it says is wrong for some.',
+  summary: 'Some pages of a template begin with a band, others with text: any space it sets is wrong for some.',
   matters: 'Fixing the strip above one page glues the words of another to the header.',
   holds:
-    'Of one template, pages whose space before the content is decided at one place: bands begin with a band and nothing above it, texts with text and nothing but that space above it. Some of either, and taking the space away (where there is some) or adding it would do to the others what it fixes.',
+    'Of one template, pages whose space before the content is decided at one place: bands begin with a band and nothing above it, texts with text and nothing but that space above it. Some of either, and removing the space (where there is some) or adding it would do to the others what it fixes.',
   example: `surrounds: { top: { as: header, height: 60px } }
 templates: { t: { layout: { header: { use: top }, title: absent, width: full, spacing: 48px } } }
 pages:
@@ -49,7 +49,7 @@ pages:
       {
         title: without
           ? `no space before the content on ${pagesInWords(pages)}`
-          : `the space before the content that theme and kind say, on ${pagesInWords(pages)}`,
+          : `the space before the content that theme and kind set, on ${pagesInWords(pages)}`,
         patch: overridePages(site, pages, 'spacing.before', without ? 0 : 'revert'),
       },
     ]

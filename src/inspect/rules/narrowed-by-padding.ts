@@ -21,7 +21,7 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { t
   worst: 'smallest',
   message: ({ worst }) =>
     `side padding does a width’s work: at ${worst.words?.['viewport'] ?? ''} it leaves ${px(worst.numbers['left'])} px; a max of ${px(worst.numbers['equivalent'])} px does the same on the widest`,
-  advice: 'say a max instead, and no padding',
+  advice: 'set a max instead of padding',
   check({ sights }, report) {
     const widest = sights.reduce((a, b) => (b.frame.width > a.frame.width ? b : a))
     const { padding, gutter } = sidesOf(widest)

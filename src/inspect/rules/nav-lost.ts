@@ -11,7 +11,7 @@ export const navLost = viewRule({
   summary: 'Nothing on the page leads back into the site: no menu, no logo, no link to the front page.',
   matters: 'A visitor who has read it can only close the window.',
   holds:
-    'The page is not the front page, and among what is printed there is no menu with entries, no logo and no link to the front page. exits counts the links to other pages and sites that there are.',
+    'The page is not the front page, and it prints no menu with entries, no logo and no link to the front page. exits counts the links to other pages and sites.',
   example: `purposes: { front: home }
 assets: { mark: { width: 80, height: 40 } }
 surrounds: { top: { as: header, rows: [ { items: [ { logo: mark } ] } ] }, foot: { as: footer, height: 40px } }

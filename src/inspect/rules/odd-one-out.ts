@@ -29,8 +29,8 @@ pages:
 `,
   numbers: ['share'],
   message: ({ worst }) =>
-    `its ${worst.words?.['facet'] ?? 'layout'} is not that of ${Math.round((worst.numbers['share'] ?? 0) * 100)} % of the pages beside it`,
-  advice: 'give it what the others have, or say on the page that it is meant to differ',
+    `its ${worst.words?.['facet'] ?? 'layout'} is not that of ${Math.round((worst.numbers['share'] ?? 0) * 100)} % of its sibling pages`,
+  advice: 'give it what the others have, or set the difference on the page itself',
   marks({ page, sights }, mark) {
     const group = `${page.facts.kind}\n${page.data.parent ?? ''}`
     const measured = new Map(sights.map((sight) => [sight.view.viewport.name, sight]))

@@ -9,7 +9,7 @@ export const overlayMisplaced = viewRule({
   id: 'overlay-misplaced',
   severity: 'warning',
   facet: 'header',
-  summary: 'A header that is meant to lie over a band stands on a page that does not begin with one.',
+  summary: 'A header designed to lie over a band is on a page that does not begin with one.',
   matters: 'The header floats over words or over nothing, and its colors were made for a picture.',
   holds:
     'The header is overlaying (`overlay`, or `fixed` with a background that is transparent or has alpha), and no box as wide as the window with a background (first section, title band, lead-image band, after-header insert) begins above its lower edge.',

@@ -9,13 +9,13 @@ export const overrideLocked = pageRule({
   facet: 'override',
   summary: 'A page’s own setting has no effect, for the property is locked.',
   matters: 'What was asked for this page does not happen.',
-  holds: 'The setting wins at no viewport where it speaks, and a lock of a weaker layer shuts it out.',
+  holds: 'The setting wins at no viewport where it has a value, because a weaker layer locks the property.',
   example: `templates: { t: { layout: { title: shown, lock: [ title ] } } }
 pages: { visit: { path: /visit, title: Visit, template: t, layout: { title: visually-hidden }, body: [ { section: s, items: [ { text: words } ] } ] } }
 `,
   numbers: [],
   message: ({ worst }) => `${worst.words?.['path'] ?? 'it'} has no effect: ${worst.words?.['why'] ?? 'it is locked'}`,
-  advice: 'lift the lock, or take the setting away',
+  advice: 'remove the lock, or remove the setting',
   check(sight, report) {
     for (const { path, pointer, views } of ownSettings(sight)) {
       const locked = views.filter(({ entry, sight: { view, page } }) => {
@@ -28,5 +28,5 @@ pages: { visit: { path: /visit, title: Visit, template: t, layout: { title: visu
       report({ at: pointer, numbers: {}, words: { path, why } })
     }
   },
-  propose: ({ at }, { site }) => [{ title: 'take it away; nothing changes', patch: removeAt(site, at) }],
+  propose: ({ at }, { site }) => [{ title: 'remove it; no page changes', patch: removeAt(site, at) }],
 })

@@ -8,10 +8,10 @@ export const overrideOutranked = pageRule({
   id: 'override-outranked',
   severity: 'warning',
   facet: 'override',
-  summary: 'A page’s own setting has no effect, for a stronger layer says something.',
+  summary: 'A page’s own setting has no effect: a stronger layer overrides it.',
   matters: 'What was asked for this page does not happen.',
   holds:
-    'The setting wins at no viewport where it speaks, because the site’s `precedence` puts another layer above it.',
+    'The setting wins at no viewport where it has a value, because the site’s `precedence` puts another layer above it.',
   example: `precedence: [ baseline, theme, kind, page, template, assign, builder ]
 templates: { t: { layout: { title: shown } } }
 pages: { visit: { path: /visit, title: Visit, template: t, layout: { title: visually-hidden }, body: [ { section: s, items: [ { text: words } ] } ] } }
@@ -19,7 +19,7 @@ pages: { visit: { path: /visit, title: Visit, template: t, layout: { title: visu
   numbers: [],
   message: ({ worst }) =>
     `${worst.words?.['path'] ?? 'it'} has no effect: ${worst.words?.['winner'] ?? 'a stronger layer'} decides`,
-  advice: 'say it where it is heard, or take it away',
+  advice: 'set it at the layer that wins, or remove it',
   check(sight, report) {
     for (const { path, pointer, views } of ownSettings(sight)) {
       const isOutranked =
@@ -28,5 +28,5 @@ pages: { visit: { path: /visit, title: Visit, template: t, layout: { title: visu
       if (isOutranked) report({ at: pointer, numbers: {}, words: { path, winner: winner?.because ?? '' } })
     }
   },
-  propose: ({ at }, { site }) => [{ title: 'take it away; nothing changes', patch: removeAt(site, at) }],
+  propose: ({ at }, { site }) => [{ title: 'remove it; no page changes', patch: removeAt(site, at) }],
 })

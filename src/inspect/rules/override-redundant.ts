@@ -8,15 +8,15 @@ export const overrideRedundant = pageRule({
   id: 'override-redundant',
   severity: 'note',
   facet: 'override',
-  summary: 'A page’s own setting says what the page would get without it.',
-  matters: 'It is one more thing to keep in mind, and will stand in the way of the next change to the site.',
+  summary: 'A page’s own setting equals what the page gets without it.',
+  matters: 'It is one more thing to remember, and it will block the next change to the site.',
   holds:
-    'A setting (or the template choice) of the page wins somewhere, is not asleep, and taking it away changes no value at any viewport.',
+    'A setting (or the template choice) of the page wins somewhere, is not asleep, and removing it changes no value at any viewport.',
   example: `pages: { visit: { path: /visit, title: Visit, layout: { title: shown } } }
 `,
   numbers: [],
   message: ({ worst }) => `${worst.words?.['path'] ?? 'it'} would be the same without this`,
-  advice: 'take it away',
+  advice: 'remove it',
   check(sight, report) {
     for (const { path, pointer, views, isAwake } of ownSettings(sight)) {
       const wins = views.some(({ entry }) => entry.outcome === 'wins')
@@ -24,7 +24,7 @@ export const overrideRedundant = pageRule({
     }
     if (isTemplateIdle(sight)) report({ at: sight.pointer('template'), numbers: {}, words: { path: 'the template' } })
   },
-  propose: ({ at }, { site }) => [{ title: 'take it away; nothing changes', patch: removeAt(site, at) }],
+  propose: ({ at }, { site }) => [{ title: 'remove it; no page changes', patch: removeAt(site, at) }],
 })
 
 /** Whether the page's own choice of a template is what the next in line chooses too. */

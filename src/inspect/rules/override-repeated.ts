@@ -10,10 +10,10 @@ export const overrideRepeated = siteRule({
   id: 'override-repeated',
   severity: 'note',
   facet: 'override',
-  summary: 'Most pages of a kind carry the same setting of their own: it is no exception, but the kind’s rule.',
+  summary: 'Most pages of a kind have the same override: it is not an exception, but the rule of the kind.',
   matters: 'The next page of the kind will lack it.',
   holds:
-    'The same setting with the same value stands on at least 60 % of a kind’s pages, and on 3 at least. pages counts these, share is their share.',
+    'The same setting with the same value is on at least 60 % of a kind’s pages, and on at least 3. pages counts these, share is their share.',
   example: `kinds: { event: {} }
 pages:
   a: { path: /a, title: A, kind: event, layout: { title: visually-hidden } }
@@ -22,8 +22,8 @@ pages:
 `,
   numbers: ['pages', 'share'],
   message: ({ worst }) =>
-    `${worst.numbers['pages']} pages of kind ${worst.words?.['kind'] ?? ''} (${Math.round((worst.numbers['share'] ?? 0) * 100)} %) say the same of ${worst.words?.['path'] ?? ''}`,
-  advice: 'say it once, for the kind, and keep exceptions on pages',
+    `${worst.numbers['pages']} pages of kind ${worst.words?.['kind'] ?? ''} (${Math.round((worst.numbers['share'] ?? 0) * 100)} %) set the same ${worst.words?.['path'] ?? ''}`,
+  advice: 'set it once, for the kind, and keep exceptions on pages',
   marks(sight, mark) {
     const { kind } = sight.page.facts
     mark(kind, PAGE)
@@ -43,7 +43,7 @@ pages:
         pages: marks.map(({ page }) => page),
         numbers: { pages, share: pages / size },
         words: { kind, path, value: said.slice(path.length + 1) },
-        related: overrides.map(({ pointer: at }) => ({ pointer: at, because: 'says it' })),
+        related: overrides.map(({ pointer: at }) => ({ pointer: at, because: 'sets it' })),
       })
     }
   },
@@ -53,7 +53,7 @@ pages:
     if (!own(site.data.kinds, kind)) return []
     return [
       {
-        title: `say it once for kind ${kind}`,
+        title: `set it once for kind ${kind}`,
         patch: [
           ...setAt(site, ['kinds', kind, 'layout', ...path.split('.')], JSON.parse(value) as Json),
           ...pointers.flatMap((pointer) => removeAt(site, pointer)),

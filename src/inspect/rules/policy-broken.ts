@@ -12,7 +12,7 @@ export const policyBroken = viewRule({
   summary: 'A page does not keep what a policy of the site requires of it.',
   matters: 'It was promised.',
   holds:
-    'A requirement of a policy that means the page does not hold at a viewport: a value, a list of values of which one will do, or `min` and `max`. is and should are the figures where there are any.',
+    'A requirement of a policy that covers the page does not hold at a viewport: a value, a list of allowed values, or `min` and `max`. is and should are the figures, where the requirement has any.',
   example: `policies: [ { name: Every page shows its title, require: { title: shown } } ]
 theme: { layout: { title: visually-hidden } }
 pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { text: words } ] } ] }, hours: { path: /hours, title: Hours, layout: { title: shown }, body: [ { section: s, items: [ { text: words } ] } ] } }

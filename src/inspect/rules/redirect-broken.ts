@@ -8,9 +8,11 @@ export const redirectBroken = pageRule({
   id: 'redirect-broken',
   severity: 'error',
   facet: 'site',
-  summary: 'A members’ page sends those who are not signed in nowhere, to another members’ page, or in a circle.',
+  summary:
+    'A members’ page has no page to send visitors to who are not signed in: none is set, it is for members too, or the redirects form a circle.',
   matters: 'Who is not signed in gets an error where they should get a door.',
-  holds: 'Following `sendTo` (else `purposes.signIn`) from the page ends nowhere, on a members’ page, or in a circle.',
+  holds:
+    'Following `sendTo` (else `purposes.signIn`) from the page ends at no page, at a members’ page, or in a circle.',
   example: `purposes: { signIn: door }
 pages:
   visit: { path: /visit, title: Visit, access: members, sendTo: rota, body: [ { section: s, items: [ { text: words } ] } ] }
@@ -49,7 +51,7 @@ function chainOf({ page, resolved }: PageSight, data: PageData): string | undefi
     const next = here.sendTo ?? site.data.purposes?.signIn
     const target = next === undefined ? undefined : site.pageData(next)
     if (next === undefined)
-      return seen.length === 1 ? 'nowhere' : `to ${seen.slice(1).join(', then ')}, which sends nowhere`
+      return seen.length === 1 ? 'nowhere' : `to ${seen.slice(1).join(', then ')}, which has no page to send to`
     if (!target) return `to "${next}", which is not there`
     if (seen.includes(next)) return `in a circle: ${[...seen, next].join(' → ')}`
     if (target.access !== 'members') return undefined

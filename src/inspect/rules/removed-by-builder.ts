@@ -15,7 +15,7 @@ export const removedByBuilder = siteRule({
   severity: 'warning',
   facet: 'template',
   summary: 'A header or footer is absent only because of what the builder does by itself.',
-  matters: 'The page drops out of the site, and nobody asked for it.',
+  matters: 'The page looks as if it were not part of the site, by accident.',
   holds:
     'The header or footer is absent, decided by the builder’s layout or by a template that is the builder’s default, and at least half of the other pages of the kind show it. share is that share.',
   example: `surrounds: { top: { as: header, height: 60px } }
@@ -25,8 +25,8 @@ pages: { visit: { path: /visit, title: Visit, built: { with: stave }, body: [ { 
 `,
   numbers: ['share'],
   message: ({ worst }) =>
-    `the builder took the ${worst.words?.['bar'] ?? ''} away, which ${Math.round((worst.numbers['share'] ?? 0) * 100)} % of the other pages of this kind show`,
-  advice: 'show it again, or say on the page that it is meant to go',
+    `the builder removes the ${worst.words?.['bar'] ?? ''}, which ${Math.round((worst.numbers['share'] ?? 0) * 100)} % of the other pages of this kind show`,
+  advice: 'show it again, or set it absent on the page itself',
   marks(sight, mark) {
     for (const { key, value, ...view } of barsOf(sight)) mark(key, value, view)
   },

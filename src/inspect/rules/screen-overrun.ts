@@ -10,7 +10,7 @@ export const screenOverrun = viewRule({
   severity: 'warning',
   facet: 'spacing',
   summary:
-    'A full-screen section ends below the screen, for chrome stands above it; or a fixed height is too small for its content.',
+    'A full-screen section ends below the screen, because chrome is above it; or a fixed height is too small for its content.',
   matters: 'What was composed for one screen is cut off at its foot, or words run out of their band.',
   holds:
     'The first section’s `height` or `minHeight` is the viewport’s height and it ends below the screen: overrun is by how much. Or a section’s `height` is less than its padding and content: spill is by how much.',
@@ -25,7 +25,7 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, height: 100v
       ? `the content of "${worst.words?.['section'] ?? ''}" is ${px(spill)} px taller than its fixed height`
       : `"${worst.words?.['section'] ?? ''}" is as tall as the screen and ends ${px(overrun)} px below it`
   },
-  advice: 'take what stands above off the height: calc(100vh - 60px); or say minHeight, which grows with its content',
+  advice: 'subtract what is above from the height: calc(100vh - 60px); or set minHeight, which grows with its content',
   check(sight, report) {
     const { measure, frame, firstSection } = sight
     const screen = measure.viewport.height
@@ -60,7 +60,7 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, height: 100v
         { op: 'remove' as const, path: at },
         ...setAt(site, [...path.slice(0, -1), 'minHeight'], said ?? 0),
       ]
-      return [{ title: 'say minHeight, which grows with its content', patch }]
+      return [{ title: 'set minHeight, which grows with its content', patch }]
     }
     const above = new Map(
       cases.flatMap((c) => (c.words?.['above'] === undefined ? [] : [[c.viewport, c.words['above']] as const])),
@@ -73,6 +73,6 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, height: 100v
         [...above].filter(([, a]) => a === px).map(([name]) => name),
         `calc(100vh - ${px}px)`,
       )
-    return [{ title: 'take what stands above off the height', patch: setAt(site, path, value ?? 0) }]
+    return [{ title: 'subtract what is above from the height', patch: setAt(site, path, value ?? 0) }]
   },
 })

@@ -12,8 +12,8 @@ export const settingAsleep = siteRule({
   id: 'setting-asleep',
   severity: 'note',
   facet: 'override',
-  summary: 'A setting speaks of something that is printed on none of the pages it reaches.',
-  matters: 'It does nothing now, and wakes when somebody changes the template.',
+  summary: 'A setting is for something that none of the pages it reaches prints.',
+  matters: 'It has no effect now, and takes effect unexpectedly when the template changes.',
   holds:
     'A setting of a template, an assign entry, a builder or a page is for a facet that is printed on no page it reaches, at any viewport. Presence itself sleeps only behind a template’s arrange.',
   example: `pages: { visit: { path: /visit, title: Visit, layout: { sidebar: { width: 240px } }, body: [ { section: s, items: [ { text: words } ] } ] } }
@@ -21,7 +21,7 @@ export const settingAsleep = siteRule({
   numbers: [],
   message: ({ worst, pages }) =>
     `${worst.words?.['path'] ?? 'it'} is set for ${pages.length === 1 ? 'a page' : `${pages.length} pages`} on which there is nothing of the kind to see`,
-  advice: 'take it away, or show what it is for',
+  advice: 'remove it, or show what it is for',
   marks(sight, mark) {
     for (const { pointer, path, isAwake } of settingsOn(sight)) mark(pointer, isAwake ? AWAKE : ASLEEP, path)
   },
@@ -30,7 +30,7 @@ export const settingAsleep = siteRule({
     const marks = tally.marks(ASLEEP)
     report({ at, pages: marks.map(({ page }) => page), numbers: {}, words: { path: marks[0]?.detail as string } })
   },
-  propose: ({ at }, { site }) => [{ title: 'take it away; nothing changes', patch: removeAt(site, at) }],
+  propose: ({ at }, { site }) => [{ title: 'remove it; no page changes', patch: removeAt(site, at) }],
 })
 
 /** The settings that reach a page, and whether anything of them can be seen there. */

@@ -8,9 +8,9 @@ export const sidebarDoubled = viewRule({
   severity: 'warning',
   facet: 'sidebar',
   summary: 'The page prints a sidebar beside its content and another within it, or one surround twice.',
-  matters: 'The same list stands there twice, and the visitor looks for the difference.',
+  matters: 'The same list is shown twice, and visitors look for the difference.',
   holds:
-    'A sidebar is printed and a sidebar surround stands in the body; or one surround is printed twice on the page. times counts them.',
+    'A sidebar is printed and a sidebar surround is in the body; or one surround is printed twice on the page. times counts them.',
   example: `surrounds: { rail: { as: sidebar, items: [ { text: words } ] } }
 theme: { layout: { sidebar: { side: right, use: rail } } }
 pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { text: words }, { use: rail } ] } ] } }
@@ -18,7 +18,7 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { t
   numbers: ['times'],
   message: ({ worst }) =>
     `${worst.words?.['what'] ?? 'a sidebar'} is printed ${worst.numbers['times']} times on the page`,
-  advice: 'take the one in the body away, or the sidebar beside it',
+  advice: 'remove the one in the body, or the sidebar beside it',
   check(sight, report) {
     const uses = sight.items.filter(({ kind }) => kind === 'use')
     const inBody = uses.filter(
@@ -33,7 +33,7 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { t
       if (times > 1 && last) report({ at: last.pointer, numbers: { times }, words: { what: `"${id}"` } })
     }
   },
-  propose: ({ at }) => [{ title: 'take the one in the content away', patch: [{ op: 'remove', path: at }] }],
+  propose: ({ at }) => [{ title: 'remove the one in the content', patch: [{ op: 'remove', path: at }] }],
 })
 
 /** How often each surround is printed. */

@@ -11,9 +11,9 @@ export const sidebarEmpty = viewRule({
   severity: 'warning',
   facet: 'sidebar',
   summary: 'A sidebar takes its place on the page and has nothing to print.',
-  matters: 'The column is narrower than it could be, beside nothing.',
+  matters: 'The column is narrower than it could be, beside empty space.',
   holds:
-    'The sidebar’s side is not `none`, it is shown, and its surround is missing or has nothing to print. reserved is its width and gap where it stands beside the column, its gap where it lies under it.',
+    'The sidebar’s side is not `none`, it is shown, and its surround is missing or has nothing to print. reserved is its width and gap beside the column, or its gap below it.',
   example: `surrounds: { bare: { as: sidebar } }
 theme: { layout: { sidebar: { side: right, use: bare } } }
 pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { text: words } ] } ] } }

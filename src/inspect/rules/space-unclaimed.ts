@@ -8,16 +8,16 @@ export const spaceUnclaimed = viewRule({
   id: 'space-unclaimed',
   severity: 'warning',
   facet: 'sidebar',
-  summary: 'No sidebar stands beside the column, and the column is still as narrow as if one did.',
-  matters: 'The page stands to one side of an empty stretch.',
+  summary: 'The page has no sidebar, and the column is still as narrow as if it had one.',
+  matters: 'The content is at one side of an empty area.',
   holds:
     'No sidebar is printed, the window is wider than `stackAt`, and column <= container − `sidebar.width` − `sidebar.gap`. unclaimed = container − column.',
   example: `theme: { layout: { width: { columnMax: 760px } } }
 pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { text: words } ] } ] } }
 `,
   numbers: ['unclaimed'],
-  message: ({ worst }) => `no sidebar stands beside the column, and ${px(worst.numbers['unclaimed'])} px stay empty`,
-  advice: 'lift the column’s cap where there is no sidebar',
+  message: ({ worst }) => `no sidebar is beside the column, and ${px(worst.numbers['unclaimed'])} px stay empty`,
+  advice: 'remove the column’s limit where there is no sidebar',
   check(sight, report) {
     const { measure, frame } = sight
     const container = measure.box('container')?.width

@@ -20,7 +20,7 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, band: full, 
   numbers: ['strip'],
   message: ({ worst }) =>
     `${px(worst.numbers['strip'])} px of blank lie above the band "${worst.words?.['section'] ?? ''}"`,
-  advice: 'take the space above away on pages that begin with a band',
+  advice: 'remove the space above on pages that begin with a band',
   check(sight, report) {
     const band = firstBand(sight)
     const strip = band ? stripAbove(sight, band) : 0

@@ -13,7 +13,7 @@ export const styleNotUnderstood = viewRule({
   numbers: ['declarations'],
   message: ({ worst }) =>
     `what style does to the ${worst.words?.['part'] ?? 'page'} is not followed: ${worst.words?.['css'] ?? ''}`,
-  advice: 'look at these pages in a browser, or say the same with settings',
+  advice: 'check these pages in a browser, or use settings instead',
   check(sight, report) {
     for (const { part, declaration: d } of sight.view.style.notUnderstood) {
       const { line, column } = d.place

@@ -7,7 +7,7 @@ export const templateChoiceDisagrees = pageRule({
   severity: 'note',
   facet: 'template',
   summary: 'The page names one template and its builder stored another.',
-  matters: 'Which of the two is meant is not known, and opening the page in the builder may change it.',
+  matters: 'It is unclear which of the two is intended, and opening the page in the builder may change it.',
   holds: 'The page’s `template` and `built.template` differ.',
   example: `builders: { stave: {} }
 templates: { a: {}, b: {} }
@@ -17,8 +17,8 @@ pages:
 `,
   numbers: [],
   message: ({ worst }) =>
-    `the page says "${worst.words?.['page'] ?? ''}", the builder stored "${worst.words?.['built'] ?? ''}"`,
-  advice: 'say it in one place',
+    `the page sets "${worst.words?.['page'] ?? ''}", the builder stored "${worst.words?.['built'] ?? ''}"`,
+  advice: 'set it in one place',
   check(sight, report) {
     const { template, built } = sight.page.data
     if (template === undefined || built?.template === undefined || template === built.template) return
@@ -33,6 +33,6 @@ pages:
     const [page = ''] = pages
     const own = `/pages/${page.replaceAll('~', '~0').replaceAll('/', '~1')}/template`
     const loser = resolved.page(page).choice.chain.find((c) => c.outcome === 'wins')?.pointer === at ? own : at
-    return [{ title: 'take the choice away that is not heard', patch: removeAt(resolved.site, loser) }]
+    return [{ title: 'remove the choice that is ignored', patch: removeAt(resolved.site, loser) }]
   },
 })

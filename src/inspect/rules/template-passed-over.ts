@@ -6,7 +6,7 @@ export const templatePassedOver = pageRule({
   id: 'template-passed-over',
   severity: 'warning',
   facet: 'template',
-  summary: 'A template that somebody chose for the page could not be used, and another stands in.',
+  summary: 'A template chosen for the page cannot be used, and another is used instead.',
   matters: 'The page does not look as whoever chose the template thinks it does.',
   holds:
     'A candidate stronger than the one that is used is missing, disabled, of an extension that is off, or not for the page’s kind.',
@@ -35,5 +35,5 @@ export const templatePassedOver = pageRule({
   propose: ({ at }, { site }) =>
     at.startsWith('/assign/')
       ? []
-      : [{ title: 'take the choice away; the page stays as it is', patch: removeAt(site, at) }],
+      : [{ title: 'remove the choice; the page stays as it is', patch: removeAt(site, at) }],
 })

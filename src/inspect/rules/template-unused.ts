@@ -10,14 +10,14 @@ export const templateUnused = siteRule({
   id: 'template-unused',
   severity: 'note',
   facet: 'template',
-  summary: 'No page gets the template, or would get it if another choice fell away.',
-  matters: 'It has to be kept in order, and whoever works on it works for nobody.',
-  holds: 'No page, live or dormant, is given the template by any who choose, and it is no template’s base.',
+  summary: 'No page gets the template, or would get it without another choice.',
+  matters: 'It has to be maintained although no page uses it.',
+  holds: 'No page, live or dormant, has the template chosen for it by anything, and no template has it as its base.',
   example: `templates: { spare: { layout: { title: absent } } }
 `,
   numbers: [],
   message: ({ worst }) => `no page gets the template "${worst.words?.['template'] ?? ''}"`,
-  advice: 'assign it, or take it away',
+  advice: 'assign it, or remove it',
   seesDormant: true,
   marks({ page, resolved }, mark) {
     for (const id of new Set(namedTemplates(resolved, page.facts, page.data))) mark(USED, id)
@@ -33,6 +33,6 @@ export const templateUnused = siteRule({
     // What a file underneath brings is that file's business, and something may still be copied from this one.
     const isCopied = [...Object.values(site.data.templates ?? {})].some((t) => t.copyOf === worst.words?.['template'])
     const isMine = site.nearness(at) === 0 && own(site.data.templates, worst.words?.['template'] ?? '')
-    return isMine && !isCopied ? [{ title: 'take the template away', patch: removeAt(site, at), choice: true }] : []
+    return isMine && !isCopied ? [{ title: 'remove the template', patch: removeAt(site, at), choice: true }] : []
   },
 })

@@ -13,7 +13,7 @@ export const textUnreadable = viewRule({
   severity: 'warning',
   facet: 'body',
   summary: 'A section’s ink has too little contrast with its background.',
-  matters: 'Who does not see well cannot read it; in sunlight nobody can.',
+  matters: 'People with low vision cannot read it; in sunlight no one can.',
   holds:
     'The contrast (WCAG 2.2) of the ink of a section that holds text with its background is less than 4.5. The background is blended from the page’s ground outwards in, as W3C Compositing and Blending Level 1 says; a picture counts with its `range`, else its `color`, and with neither nothing is said.',
   example: `pages: { visit: { path: /visit, title: Visit, body: [ { section: s, background: { color: "#25305a" }, ink: "#7f8ab5", items: [ { text: words } ] } ] } }

@@ -14,7 +14,7 @@ export const titleDoubled = viewRule({
 `,
   numbers: ['titles'],
   message: ({ worst }) => `${worst.numbers['titles']} titles are seen: ${worst.words?.['sources'] ?? ''}`,
-  advice: 'keep the one that was designed, and take the other away',
+  advice: 'keep the designed one, and remove the other',
   check(sight, report) {
     const titles = sight.seenTitles
     const [first, second] = titles
@@ -31,7 +31,7 @@ export const titleDoubled = viewRule({
     const where = pagesInWords(pages)
     return [
       {
-        title: `take the theme’s title away on ${where}; the builder’s heading carries the headline`,
+        title: `hide the theme’s title on ${where}; the builder’s heading carries the headline`,
         patch: overridePages(site, pages, 'title.presence', 'absent'),
       },
       {

@@ -9,9 +9,9 @@ export const titleMissing = siteRule({
   severity: 'warning',
   facet: 'title',
   summary: 'A published page with content shows no title and no top heading.',
-  matters: 'Nobody who arrives from a search or a link can tell where they are.',
+  matters: 'Visitors who arrive from a search or a link cannot tell where they are.',
   holds:
-    'No title and no heading 1 is seen; the page is published, has a body and is not the front page. hidden counts the pages whose title the same setting takes away, replaced those of them that show another instead.',
+    'No title and no heading 1 is seen; the page is published, has a body and is not the front page. hidden counts the pages whose title the same setting hides, replaced those of them that show another instead.',
   example: `theme: { layout: { title: absent } }
 pages:
   visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { text: words } ] } ] }

@@ -12,9 +12,9 @@ export const widthsNearlySame = siteRule({
   severity: 'note',
   facet: 'width',
   summary: 'Two content widths in use on the site differ by less than 5 %.',
-  matters: 'From page to page everything shifts by a little, and nobody can say why.',
+  matters: 'Everything shifts a little from page to page, for no visible reason.',
   holds:
-    'At the widest viewport two pages have boxed containers whose widths differ, by less than 5 % of the wider. It is said of the rarer one. apart is the difference in px.',
+    'At the widest viewport two pages have boxed containers whose widths differ, by less than 5 % of the wider. The rarer one is reported. apart is the difference in px.',
   example: `templates: { narrow: { layout: { width: { max: 1140px } } } }
 pages: { visit: { path: /visit, title: Visit }, hours: { path: /hours, title: Hours }, b: { path: /b, title: B, template: narrow } }
 `,

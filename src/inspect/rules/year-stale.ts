@@ -9,7 +9,7 @@ export const yearStale = viewRule({
   severity: 'note',
   facet: 'footer',
   summary: 'The footer’s copyright names a year that has passed.',
-  matters: 'A site with last year’s date looks as if nobody looks after it.',
+  matters: 'A site with last year’s date looks unmaintained.',
   holds:
     'The footer is printed, and a text in it has ©, (c) or “copyright” before a year, or a range whose last year, that is earlier than this year.',
   example: `surrounds: { foot: { as: footer, rows: [ { items: [ { text: "© 2019 Quillmere" } ] } ] } }
@@ -17,7 +17,7 @@ theme: { layout: { footer: { use: foot } } }
 `,
   numbers: ['year'],
   worst: 'smallest',
-  message: ({ worst }) => `the footer still says ${worst.numbers['year']}`,
+  message: ({ worst }) => `the footer still shows ${worst.numbers['year']}`,
   advice: 'write this year, or leave the year out',
   check(sight, report) {
     if (!sight.footer) return

@@ -2,7 +2,8 @@ import { Alert, Button, Code, Group, Loader, Modal, Stack, Text, Title } from '@
 import type { Remote } from 'comlink'
 import { createTwoFilesPatch } from 'diff'
 import { useEffect, useMemo, useState } from 'react'
-import { changeInWords, diffFacets, groupHeadline, rewriteSite, SiteError, type Patch, type SiteDiff } from 'wembra'
+import { diffFacets, rewriteSite, SiteError, type Patch, type SiteDiff } from 'wembra'
+import { changeInWords, groupHeadline } from 'wembra/report'
 import type { Session } from '../session/use-session.ts'
 import type { Work } from '../worker/site.worker.ts'
 import { Drawing } from './Drawing.tsx'
@@ -75,9 +76,7 @@ export function ChangeDialog({ change, session, ask, onClose }: Props) {
             ) : (
               <>
                 {change.isProven && (
-                  <Text size="sm">
-                    Tried before it was offered: what it fixes is gone then, and nothing new is in conflict.
-                  </Text>
+                  <Text size="sm">Tested before it is offered: it resolves the conflict and causes no new one.</Text>
                 )}
                 <Text fw={600} role="status">
                   {pages === 0
@@ -132,7 +131,7 @@ export function ChangeDialog({ change, session, ask, onClose }: Props) {
             )}
             <Group justify="flex-end" className="dialog-foot">
               <Button variant="default" onClick={onClose}>
-                Leave it
+                Cancel
               </Button>
               <Button onClick={take} disabled={'because' in tried} data-autofocus>
                 Make the change

@@ -1,15 +1,8 @@
 import { toJsxRuntime } from 'hast-util-to-jsx-runtime'
 import { memo, useMemo } from 'react'
 import { Fragment, jsx, jsxs } from 'react/jsx-runtime'
-import {
-  measurePage,
-  wireframeTree,
-  type Mark,
-  type PageMeasure,
-  type ResolvedPage,
-  type ViewportChoice,
-  type WireframeOptions,
-} from 'wembra'
+import { measurePage, type PageMeasure, type ResolvedPage, type ViewportChoice } from 'wembra'
+import { wireframeTree, type Mark, type WireframeOptions } from 'wembra/report'
 
 interface Props {
   readonly page: ResolvedPage

@@ -198,7 +198,7 @@ function SayOtherwise({ page, path, session, plan }: Props & { readonly path: st
       <Group align="flex-end" gap="sm">
         <NativeSelect
           size="xs"
-          label="Say otherwise at"
+          label="Set at"
           value={layer}
           onChange={(event) => setLayer(event.currentTarget.value)}
           data={[...layers]}

@@ -15,7 +15,7 @@ export function Ledger({ page, at, box: chosen, onBox }: Props) {
   const box = chosen === undefined ? undefined : measure.box(chosen)
   return (
     <details className="ledger" open={chosen !== undefined}>
-      <summary>Why a box stands where it does</summary>
+      <summary>Why a box is where it is</summary>
       <Group my="xs">
         <NativeSelect
           label="Box"

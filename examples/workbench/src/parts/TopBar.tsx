@@ -35,7 +35,7 @@ interface Props {
 const TABS: readonly (readonly [Screen, string])[] = [
   ['pages', 'Pages'],
   ['map', 'Map'],
-  ['findings', 'In conflict'],
+  ['findings', 'Conflicts'],
   ['source', 'Source'],
 ]
 
@@ -224,7 +224,7 @@ function SaveMenu({
           The changes as a JSON Patch
         </Menu.Item>
         <Menu.Item disabled={!found.isCurrent} onClick={() => void report()}>
-          What is in conflict, as a report (HTML)
+          Conflicts as a report (HTML)
         </Menu.Item>
       </Menu.Dropdown>
     </Menu>

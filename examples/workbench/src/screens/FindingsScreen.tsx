@@ -35,7 +35,7 @@ const BY = [
 ]
 const FIRST = 60
 
-/** Everything in conflict. */
+/** All conflicts. */
 export function FindingsScreen({ session, found, params, plan }: Props) {
   const by = params.get('by') ?? 'cause'
   const severity = params.get('severity') ?? ''
@@ -49,7 +49,7 @@ export function FindingsScreen({ session, found, params, plan }: Props) {
   return (
     <Stack gap="md">
       <Group justify="space-between">
-        <Title order={2}>Everything in conflict</Title>
+        <Title order={2}>All conflicts</Title>
         <Text size="sm">{found.isCurrent ? counts : ''}</Text>
       </Group>
       <Group align="flex-end">
@@ -76,7 +76,7 @@ export function FindingsScreen({ session, found, params, plan }: Props) {
           <Text>{found.busy}…</Text>
         </Group>
       ) : shown.length === 0 ? (
-        <Text p="md">Nothing is in conflict.</Text>
+        <Text p="md">No conflicts found.</Text>
       ) : by === 'page' ? (
         <ByPage findings={shown} session={session} />
       ) : by === 'step' ? (
@@ -130,7 +130,7 @@ function ByPage({ findings, session }: { readonly findings: readonly Finding[]; 
     return [...pages].sort((a, b) => b[1].length - a[1].length)
   }, [findings])
   return (
-    <Stack gap={6} component="ul" className="plain-list" aria-label="Pages with what is in conflict">
+    <Stack gap={6} component="ul" className="plain-list" aria-label="Pages with these conflicts">
       {byPage.slice(0, PAGES_FIRST).map(([page, mine]) => (
         <Paper key={page} component="li" withBorder p="xs">
           <Group gap="xs">

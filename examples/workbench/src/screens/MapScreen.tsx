@@ -24,7 +24,7 @@ const SECTIONS = [
 /** More pages than this are a bar, not one tick each. */
 const MOST_TICKS = 400
 
-/** Templates and surrounds, and the pages that get them or have them named in vain. */
+/** Templates and surrounds, and the pages that get them or have them assigned but overridden. */
 export function MapScreen({ session, ask, plan }: Props) {
   const [map, setMap] = useState<readonly MappedThing[]>()
   const [open, setOpen] = useState<string>()
@@ -43,8 +43,8 @@ export function MapScreen({ session, ask, plan }: Props) {
       <Group justify="space-between">
         <Title order={2}>Who gets what</Title>
         <Text size="sm" className="legend">
-          <span className="tick wins" /> gets it <span className="tick shadowed" /> named in vain: another wins{' '}
-          <span className="tick" /> nothing said
+          <span className="tick wins" /> gets it <span className="tick shadowed" /> assigned but overridden: another
+          wins <span className="tick" /> no settings
         </Text>
       </Group>
       {!map && (
@@ -75,7 +75,7 @@ export function MapScreen({ session, ask, plan }: Props) {
                         <span className="map-name">{thing.id}</span>
                         <span className="map-counts">
                           {thing.wins.length === 0 ? 'no page' : count(thing.wins.length, 'page')}
-                          {thing.shadowed.length > 0 && `, ${thing.shadowed.length} in vain`}
+                          {thing.shadowed.length > 0 && `, ${thing.shadowed.length} overridden`}
                         </span>
                         <Ticks thing={thing} pages={pageIds} />
                       </button>
@@ -136,14 +136,14 @@ function Details({ thing }: { readonly thing: MappedThing }) {
           <Anchor href={pageAddress(page)} underline="always">
             {page}
           </Anchor>
-          , in vain: {because}
+          , overridden: {because}
         </Text>
       ))}
     </div>
   )
 }
 
-/** What could be said once instead of many times. */
+/** Settings that could be set once instead of many times. */
 function Proposals({ ask, plan, session }: Props) {
   const [groups, setGroups] = useState<Groups | 'asking'>()
   useEffect(() => setGroups(undefined), [session.resolved])
@@ -154,13 +154,13 @@ function Proposals({ ask, plan, session }: Props) {
       .then(setGroups)
   }
   return (
-    <section aria-label="What could be said once">
+    <section aria-label="Settings that could be set once">
       <Title order={3} size="h4" mb="xs">
-        What could be said once
+        Settings that could be set once
       </Title>
       {groups === undefined ? (
         <Button variant="default" onClick={look}>
-          Look for settings that are said twice
+          Find settings that are set twice
         </Button>
       ) : groups === 'asking' ? (
         <Group role="status">
@@ -172,7 +172,7 @@ function Proposals({ ask, plan, session }: Props) {
           <Text size="sm">
             {count(groups.used, 'template')} in use; {groups.fewest} would serve.
           </Text>
-          {groups.proposals.length === 0 && <Text size="sm">Nothing is said twice.</Text>}
+          {groups.proposals.length === 0 && <Text size="sm">No setting is set twice.</Text>}
           {groups.proposals.slice(0, 1).map(({ title, patch, saved }) => (
             <Button key={title} variant="light" className="fix" onClick={() => plan({ title, patch, isProven: true })}>
               {title} ({count(saved, 'setting')} fewer)

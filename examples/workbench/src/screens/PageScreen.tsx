@@ -1,15 +1,8 @@
 import { Alert, Anchor, Button, Group, SegmentedControl, Slider, Stack, Switch, Text, Title } from '@mantine/core'
 import type { Remote } from 'comlink'
 import { useDeferredValue, useMemo, useState } from 'react'
-import {
-  drawWireframe,
-  measurePage,
-  renderHtml,
-  type Finding,
-  type Mark,
-  type ResolvedPage,
-  type ViewportChoice,
-} from 'wembra'
+import { measurePage, type Finding, type ResolvedPage, type ViewportChoice } from 'wembra'
+import { drawWireframe, renderHtml, type Mark } from 'wembra/report'
 import type { PlannedChange } from '../parts/ChangeDialog.tsx'
 import { Drawing } from '../parts/Drawing.tsx'
 import { FacetTable } from '../parts/FacetTable.tsx'
@@ -69,12 +62,12 @@ export function PageScreen({ session, found, id, params, plan, ask }: Props) {
       ) : (
         <>
           <Looks page={page} findings={sorted} params={params} />
-          <section aria-label="In conflict on this page">
+          <section aria-label="Conflicts on this page">
             <Title order={3} size="h4" mb="xs">
-              In conflict on this page
+              Conflicts on this page
             </Title>
             {sorted.length === 0 ? (
-              <Text c="dimmed">{found.isCurrent ? 'Nothing is in conflict on this page.' : `${found.busy}…`}</Text>
+              <Text c="dimmed">{found.isCurrent ? 'No conflicts found on this page.' : `${found.busy}…`}</Text>
             ) : (
               <Stack gap="xs" component="ul" className="plain-list">
                 {sorted.map((finding, n) => (
@@ -126,7 +119,7 @@ function Looks({
     <section aria-label="Drawing">
       <Group justify="space-between" mb={6}>
         <Title order={3} size="h4">
-          Where things stand
+          Boxes
         </Title>
         <Group gap="md">
           <SegmentedControl
@@ -144,7 +137,7 @@ function Looks({
           />
           <Switch
             size="xs"
-            label="Written out"
+            label="Preview"
             checked={isWritten}
             onChange={(event) => setWritten(event.currentTarget.checked)}
           />
@@ -193,9 +186,7 @@ function Looks({
         </div>
         {isWritten && one !== undefined && <WrittenOut page={page} at={one} />}
       </div>
-      {isWritten && one === undefined && (
-        <Text size="sm">Choose one viewport to see the page written out beside it.</Text>
-      )}
+      {isWritten && one === undefined && <Text size="sm">Choose one viewport to see the page itself beside it.</Text>}
       <Ledger page={page} at={one ?? (viewports[0]?.name as string)} box={box} onBox={setBox} />
     </section>
   )
@@ -210,7 +201,7 @@ function WrittenOut({ page, at }: { readonly page: ResolvedPage; readonly at: Vi
   return (
     <div className="written-out" style={{ height: (measure.box('page')?.height ?? 600) * scale }}>
       <iframe
-        title={`${page.data.title}, written out`}
+        title={`${page.data.title}, preview`}
         sandbox=""
         srcDoc={html}
         style={{ width, height: measure.box('page')?.height ?? 600, transform: `scale(${scale})` }}

@@ -34,7 +34,7 @@ const COLUMNS = [
   'Sidebar',
   'Width',
   'Space',
-  'In conflict',
+  'Conflicts',
 ] as const
 
 type Row = { readonly group: string } | { readonly page: ResolvedPage }
@@ -108,10 +108,10 @@ export function PagesScreen({ session, found, params }: Props) {
           data={[{ value: '', label: 'any' }, 'none', ...Object.keys(resolved.site.data.templates ?? {})]}
         />
         <NativeSelect
-          label="In conflict"
+          label="Conflicts"
           value={rule}
           onChange={(event) => replaceParams({ rule: event.currentTarget.value || undefined })}
-          data={[{ value: '', label: 'anything or nothing' }, ...rules]}
+          data={[{ value: '', label: 'any' }, ...rules]}
         />
         <NativeSelect
           label="At"
@@ -128,7 +128,7 @@ export function PagesScreen({ session, found, params }: Props) {
       </Group>
       {shown.length === 0 ? (
         <Text c="dimmed" p="md">
-          No page is like that. Take a filter away.
+          No page matches. Remove a filter.
         </Text>
       ) : (
         <PageTable rows={rows} viewport={viewport} byPage={byPage} />

@@ -1,7 +1,6 @@
 import { expose } from 'comlink'
 import {
   diffSites,
-  findingsHtml,
   groupPages,
   inspectAsync,
   mapSite,
@@ -16,6 +15,7 @@ import {
   type SiteDiff,
   type Ways,
 } from 'wembra'
+import { findingsHtml } from 'wembra/report'
 import { readProject, type Project, type Texts } from '../session/project.ts'
 
 let resolved: ResolvedSite | undefined

@@ -1,0 +1,16 @@
+/**
+ * Findings, comparisons and pages in the formats of the trade: JSON documents, SARIF, JUnit, Markdown, HTML, SVG, text.
+ */
+export { drawWireframe, wireframeTree, type Mark, type WireframeOptions } from './wireframe.js'
+export { findingsHtml } from './findings/html.js'
+export { findingsJunit } from './findings/junit.js'
+export { findingsMarkdown } from './findings/markdown.js'
+export { findingsSarif } from './findings/sarif.js'
+export { ruleMarkdown, rulesMarkdown } from './rule-page.js'
+export { drawTerminal } from './terminal.js'
+export { chainDocument, findingsDocument, pageDocument, tableDocument } from './documents.js'
+export { changeInWords, groupHeadline } from './diff-words.js'
+export { renderHtml } from './render-html.js'
+export { findingsGithub } from './findings/github.js'
+export { diffMarkdown } from './diff-markdown.js'
+export { diffHtml } from './diff-html.js'

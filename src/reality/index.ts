@@ -1,0 +1,16 @@
+/** Real pages: observations of them, where they differ from a site file, drafts of one, and other systems' exports. */
+export {
+  observationJsonSchema,
+  ObservationError,
+  readObservation,
+  type Observation,
+  type ObservationFailure,
+  type ObservedBox,
+  type ObservedPart,
+} from './observation.js'
+export { TOLERANCE_PX, type Discrepancy } from './compare.js'
+export { findDrift, type Drift, type DriftFinding, type DriftReport } from './drift.js'
+export { importSite, type ImportedSite, type ExportFile, type Remark } from './import-site.js'
+export { DraftError, draftSite, type Draft } from './draft.js'
+export { mappingJsonSchema, readMapping, type Mapping } from './mapping.js'
+export { measuredHeights, type MeasuredSurround } from './measured.js'
