@@ -6,7 +6,7 @@ import { stringify } from 'yaml'
  * @param schema - JSON Schema that editors check the file by, relative to it.
  */
 export function starterSite(name: string, url: string | undefined, schema: string | undefined): string {
-  const value = (text: string): string => stringify(text, { lineWidth: 0 }).trimEnd()
+  const value = (text: string): string => stringify(text, { lineWidth: 0, blockQuote: false }).trimEnd()
   return `${schema === undefined ? '' : `# yaml-language-server: $schema=./${schema}\n`}wembra: 1
 site:
   name: ${value(name)}
@@ -56,6 +56,7 @@ pages:
     body:
       - section: hero
         band: full
+        breakout: true
         background: { color: "#12324a" }
         ink: "#ffffff"
         padding: 96px 24px

@@ -36,9 +36,18 @@ export type BlendMode = (typeof BLEND_MODES)[number]
 
 const asRgb = (c: Color): Rgb => ({ mode: 'rgb', r: c.r, g: c.g, b: c.b, alpha: c.alpha })
 
+const screen = (b: number, s: number): number => b + s - b * s
+const hardLight = (b: number, s: number): number => (s <= 0.5 ? b * 2 * s : screen(b, 2 * s - 1))
+
+/** Modes that the color library has otherwise than sections 10.1.4 and 10.1.9 of the standard. */
+const OWN_MODES: Partial<Readonly<Record<BlendMode, (b: number, s: number) => number>>> = {
+  'hard-light': hardLight,
+  overlay: (b, s) => hardLight(s, b),
+}
+
 /** `top` laid over `bottom`, as W3C Compositing and Blending Level 1 says. */
 export function composite(bottom: Color, top: Color, mode: BlendMode = 'normal'): Color {
-  const { r, g, b, alpha = 1 } = blend([asRgb(bottom), asRgb(top)], mode, 'rgb')
+  const { r, g, b, alpha = 1 } = blend([asRgb(bottom), asRgb(top)], OWN_MODES[mode] ?? mode, 'rgb')
   return { r, g, b, alpha }
 }
 

@@ -12,7 +12,11 @@ export function didYouMean(word: string, known: Iterable<string>): string | unde
   let least = Math.max(1, Math.floor(word.length * MOST_WRONG)) + 1
   for (const candidate of known) {
     const [typed, meant] = [word.toLowerCase(), candidate.toLowerCase()]
-    const apart = isWithin(typed, meant) ? (meant.length - typed.length) * LEFT_OUT : distance(typed, meant)
+    const apart = isWithin(typed, meant)
+      ? (meant.length - typed.length) * LEFT_OUT
+      : isSwapped(typed, meant)
+        ? 1
+        : distance(typed, meant)
     if (apart < least) [best, least] = [candidate, apart]
   }
   return best
@@ -27,4 +31,10 @@ function isWithin(word: string, other: string): boolean {
     if (from === 0) return false
   }
   return true
+}
+
+/** Whether two neighboring letters changed places, and nothing else. */
+function isSwapped(word: string, other: string): boolean {
+  const at = [...word].findIndex((letter, n) => letter !== other[n])
+  return at >= 0 && word.slice(0, at) + (word[at + 1] ?? '') + (word[at] ?? '') + word.slice(at + 2) === other
 }
