@@ -1,31 +1,93 @@
-// Puts the command line and all it needs into few files, which start in a fraction of the time that hundreds take.
+// Puts together what is packed: the command line in few files that start fast, `wembra/node` and `wembra/fonts` with
+// the packages that nothing else needs, what is loaded with the first font or picture, and the type of drawings.
 import { build } from 'esbuild'
-import { rmSync } from 'node:fs'
+import { copyFileSync, mkdirSync, readFileSync, rmSync } from 'node:fs'
+import { createRequire } from 'node:module'
+import { dirname, relative, resolve, sep } from 'node:path'
 import { fileURLToPath } from 'node:url'
 
 const root = fileURLToPath(new URL('..', import.meta.url))
-const outdir = `${root}dist/command`
-rmSync(outdir, { recursive: true, force: true })
-await build({
-  entryPoints: [`${root}src/cli/main.ts`, `${root}src/cli/io.ts`],
-  outdir,
-  bundle: true,
-  splitting: true,
-  format: 'esm',
-  platform: 'node',
-  target: 'node20',
-  // What brings files of its own, or is installed only where it is wanted.
-  external: ['playwright-core', '@resvg/resvg-js', '@cwasm/webp', '@expo-google-fonts/*'],
-  // Packages in the older format ask for Node's own modules by name, and for their own place.
-  banner: {
-    js: [
-      "import { createRequire as __createRequire } from 'node:module'",
-      "import { fileURLToPath as __toPath } from 'node:url'",
-      'const require = __createRequire(import.meta.url)',
-      'const __filename = __toPath(import.meta.url)',
-      "const __dirname = __toPath(new URL('.', import.meta.url))",
-    ].join(';'),
+const require = createRequire(import.meta.url)
+const { dependencies } = JSON.parse(readFileSync(`${root}package.json`, 'utf8'))
+
+/** What brings files of its own, or is installed only where it is wanted. */
+const NATIVE = ['playwright-core', '@resvg/resvg-js', '@cwasm/webp']
+const COMMON = {
+  ...{ bundle: true, format: 'esm', target: 'node20', legalComments: 'none', logLevel: 'warning' },
+  // Names stay, so that a stack trace says something.
+  ...{ minifyWhitespace: true, minifySyntax: true },
+}
+
+/** Packages in the older format ask for Node's own modules by name, and for their own place. */
+const OLD_FORMAT = {
+  js: [
+    "import { createRequire as __createRequire } from 'node:module'",
+    "import { fileURLToPath as __toPath } from 'node:url'",
+    'const require = __createRequire(import.meta.url)',
+    'const __filename = __toPath(import.meta.url)',
+    "const __dirname = __toPath(new URL('.', import.meta.url))",
+  ].join(';'),
+}
+
+/** Leaves the core where it is, so that its errors are the same classes for whoever imports both. */
+const coreStaysApart = {
+  name: 'core-stays-apart',
+  setup: ({ onResolve }) => {
+    onResolve({ filter: /^\.\.?\// }, ({ importer, path }) => {
+      if (!importer.startsWith(`${root}src${sep}`)) return undefined
+      const target = relative(`${root}src`, resolve(dirname(importer), path))
+      return /^(node|fonts)[/\\]/.test(target)
+        ? undefined
+        : { path: `../${target.split(sep).join('/')}`, external: true }
+    })
   },
-  legalComments: 'none',
-  logLevel: 'warning',
+}
+
+for (const folder of ['command', 'packaged', 'vendor', 'type'])
+  rmSync(`${root}dist/${folder}`, { recursive: true, force: true })
+
+await build({
+  ...COMMON,
+  entryPoints: [`${root}src/cli/main.ts`, `${root}src/cli/io.ts`],
+  outdir: `${root}dist/command`,
+  splitting: true,
+  platform: 'node',
+  external: NATIVE,
+  banner: OLD_FORMAT,
 })
+await build({
+  ...COMMON,
+  entryPoints: { node: `${root}src/node/index.ts` },
+  outdir: `${root}dist/packaged`,
+  splitting: true,
+  platform: 'node',
+  external: [...NATIVE, ...Object.keys(dependencies)],
+  plugins: [coreStaysApart],
+  banner: OLD_FORMAT,
+})
+await build({
+  ...COMMON,
+  entryPoints: { fonts: `${root}src/fonts/index.ts` },
+  outdir: `${root}dist/packaged`,
+  platform: 'browser',
+  target: 'es2022',
+  plugins: [coreStaysApart],
+})
+// Loaded with the first font or picture of a kind: in the older format, which can be loaded at any moment.
+for (const name of ['fontkit', 'fast-png', 'jpeg-js'])
+  await build({
+    ...COMMON,
+    stdin: { contents: `module.exports = require('${name}')`, resolveDir: root },
+    outfile: `${root}dist/vendor/${name}.cjs`,
+    format: 'cjs',
+    platform: 'node',
+    minify: true,
+  })
+
+const TYPE = { 400: '400Regular', 600: '600SemiBold', 700: '700Bold' }
+mkdirSync(`${root}dist/type`, { recursive: true })
+for (const [weight, name] of Object.entries(TYPE))
+  copyFileSync(
+    require.resolve(`@expo-google-fonts/source-sans-3/${name}/SourceSans3_${name}.ttf`),
+    `${root}dist/type/${weight}.ttf`,
+  )

@@ -128,16 +128,16 @@ function unpackText(pack: Pack, unpacking: Unpacking, { apply: isWritten }: Unpa
   const { entries, viewports, missing, isReady, changes, texts, pictures } = unpacking
   const state = (entry: UnpackedEntry): string => {
     if (entry.state === 'new') return c.green('new')
-    if (entry.state === 'same') return c.dim('there already, the same')
+    if (entry.state === 'same') return c.dim('the same in this site')
     switch (entry.choice) {
       case 'keep':
-        return "this site's is kept"
+        return 'this site’s is kept'
       case 'replace':
-        return c.yellow("this site's is replaced")
+        return c.yellow('this site’s is replaced')
       case 'rename':
-        return c.green(`comes as ${entry.as}`)
+        return c.green(`added as ${entry.as}`)
       default:
-        return c.red('this site has another')
+        return c.red('differs')
     }
   }
   const rows = entries.map((entry) => [`${entry.section}/${entry.id}`, state(entry)])
@@ -160,11 +160,11 @@ function unpackText(pack: Pack, unpacking: Unpacking, { apply: isWritten }: Unpa
   ])
   const files = [...texts.keys(), ...pictures.keys()]
   const end = !isReady
-    ? 'Nothing is written before each of these has its choice.'
+    ? 'Choose for each of these; nothing is written before.'
     : isWritten
       ? `written to ${files.join(', ')}`
       : files.length === 0
-        ? 'all of it is here already'
+        ? 'this site has all of it'
         : `would be written to ${files.join(', ')}; --apply writes it`
   return (
     [
@@ -194,9 +194,9 @@ function collisionText({ section, id, replaceChanges }: UnpackedEntry, { colors:
         ? 'no page of this site'
         : `${count(replaceChanges.length, 'page')} of this site: ${someOf(replaceChanges, PAGES_NAMED)}`
   return [
-    c.bold(`${thing} is something else here`),
-    paragraph(`--keep ${thing}     what is taken in uses this site's`, columns),
+    c.bold(`${thing} differs from this site’s`),
+    paragraph(`--keep ${thing}     use this site’s`, columns),
     paragraph(`--replace ${thing}  ${replaced ? `changes ${replaced}` : ''}`, columns),
-    paragraph(`--rename ${thing}   both stay; the pack's gets another name`, columns),
+    paragraph(`--rename ${thing}   keep both; the pack’s gets another name`, columns),
   ].join('\n')
 }

@@ -8,6 +8,6 @@ const require = createRequire(import.meta.url)
 /** A font to measure text by. The library that reads it is loaded with the first font. */
 export function readFont(bytes: Uint8Array | undefined): TextMeasurer | undefined {
   if (!bytes) return undefined
-  const { create } = require('fontkit') as typeof Fontkit
+  const { create } = require('#vendor/fontkit.cjs') as typeof Fontkit
   return measurerOf(create, bytes)
 }

@@ -27,12 +27,12 @@ export function decodePixels(bytes: Uint8Array): Pixels | undefined {
 
 const DECODERS: Readonly<Record<string, (bytes: Uint8Array) => Pixels>> = {
   png: (bytes) => {
-    const { decode } = require('fast-png') as typeof FastPng
+    const { decode } = require('#vendor/fast-png.cjs') as typeof FastPng
     const { width, height, data, channels, depth } = decode(bytes)
     return { width, height, data: toRgba(data, channels, depth, width * height) }
   },
   jpg: (bytes) => {
-    const { decode } = require('jpeg-js') as typeof Jpeg
+    const { decode } = require('#vendor/jpeg-js.cjs') as typeof Jpeg
     return decode(bytes, { useTArray: true, maxResolutionInMP: MOST_POINTS / 1e6 })
   },
   webp: (bytes) => {

@@ -27,8 +27,8 @@ describe('wembra pack and unpack', () => {
     const told = await wembra(path, 'unpack', 'campaign.pack.json')
     expect(told.code).to.equal(1)
     expect(told.out)
-      .to.contain('surrounds/small-footer  this site has another')
-      .and.contain('Nothing is written before each of these has its choice.')
+      .to.contain('surrounds/small-footer  differs')
+      .and.contain('Choose for each of these; nothing is written before.')
     const early = await wembra(path, 'unpack', 'campaign.pack.json', '--apply')
     expect([early.code, early.err]).to.deep.equal([
       2,

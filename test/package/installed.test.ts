@@ -1,0 +1,286 @@
+import { expect } from 'chai'
+import { execFileSync, spawn, spawnSync } from 'node:child_process'
+import {
+  cpSync,
+  existsSync,
+  mkdirSync,
+  mkdtempSync,
+  readFileSync,
+  readdirSync,
+  rmSync,
+  symlinkSync,
+  writeFileSync,
+} from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join, resolve } from 'node:path'
+import type { Browser } from 'playwright-core'
+import { createServer, preview, type ViteDevServer } from 'vite'
+import { openBrowser } from '../support/browser.js'
+
+/** Every subpath that runs anywhere, with something of it to call. */
+const ANYWHERE = {
+  wembra: 'readSite',
+  'wembra/report': 'findingsSarif',
+  'wembra/reality': 'findDrift',
+  'wembra/fonts': 'fontMeasurer',
+} as const
+const SUBPATHS = [...Object.keys(ANYWHERE), 'wembra/node', 'wembra/observe']
+
+const SITE =
+  'wembra: 1\nsite: { name: Tarn }\nsurrounds: { top: { as: header, height: 96px } }\ntheme: { layout: { header: { use: top, position: fixed } } }\npages: { visit: { path: /visit, title: Visit } }\n'
+
+/** What a page and a worker do with every part of the library: the answer is the same everywhere. */
+const WORK = `
+import { inspect, measurePage, readSite, resolveSite } from 'wembra'
+import { drawWireframe, findingsJunit, findingsMarkdown, findingsSarif, renderHtml } from 'wembra/report'
+import { findDrift } from 'wembra/reality'
+import { fontMeasurer } from 'wembra/fonts'
+import { RULES } from 'wembra'
+
+export function work() {
+  const resolved = resolveSite(readSite(${JSON.stringify(SITE)}))
+  const findings = inspect(resolved, { rules: ['header-covers-content'], fixes: 'first' })
+  const measure = measurePage(resolved.page('visit'), 'phone')
+  const written = [
+    findingsJunit('Tarn', findings, RULES), findingsMarkdown('Tarn', findings, 1),
+    JSON.stringify(findingsSarif(findings, RULES, '1')), drawWireframe([measure]), renderHtml(measure),
+  ]
+  return [
+    findings[0].message, findings[0].fixes.length, structuredClone(measure).boxes.length,
+    written.every((text) => text.length > 100), findDrift(resolved, []).findings.length,
+    fontMeasurer(new Uint8Array(3)) === undefined,
+  ].join(' | ')
+}
+`
+const EXPECTED =
+  'the header covers 48 px of the title: it is 96 px tall and has 48 px of room | 1 | 7 | true | 0 | true'
+
+describe('the package, packed and installed', function () {
+  this.timeout(300_000)
+  let folder: string
+  let app: string
+  let browser: Browser
+
+  before(async () => {
+    folder = mkdtempSync(join(tmpdir(), 'wembra-package-'))
+    app = join(folder, 'app')
+    mkdirSync(join(app, 'src'), { recursive: true })
+    const npm = (cwd: string, ...words: string[]): string =>
+      execFileSync('npm', [...words, '--no-audit', '--no-fund', '--loglevel', 'error'], { cwd, encoding: 'utf8' })
+    const tarball = npm('.', 'pack', '--ignore-scripts', '--pack-destination', folder).trim().split('\n').at(-1) ?? ''
+    writeFileSync(join(app, 'package.json'), '{ "name": "app", "private": true, "type": "module" }')
+    npm(app, 'install', '--prefer-offline', '--omit=peer', join(folder, tarball))
+    writeFileSync(join(app, 'src/work.js'), WORK)
+    writeFileSync(join(app, 'src/worker.js'), "import { work } from './work.js'\npostMessage(work())\n")
+    writeFileSync(
+      join(app, 'src/main.js'),
+      `import { work } from './work.js'
+document.body.dataset.page = work()
+const worker = new Worker(new URL('./worker.js', import.meta.url), { type: 'module' })
+worker.onmessage = ({ data }) => (document.body.dataset.worker = data)
+worker.onerror = (event) => (document.body.dataset.worker = 'error: ' + event.message)
+`,
+    )
+    writeFileSync(
+      join(app, 'index.html'),
+      '<!doctype html><title>App</title><body><script type="module" src="/src/main.js"></script>',
+    )
+    browser = await openBrowser()
+  })
+  after(async () => {
+    await browser?.close()
+    rmSync(folder, { recursive: true, force: true })
+  })
+
+  const run = (script: string): string =>
+    execFileSync(process.execPath, ['--input-type=module', '--eval', script], { cwd: app, encoding: 'utf8' }).trim()
+
+  /** What the page and its worker answer at an address. */
+  async function answers(address: string): Promise<unknown> {
+    const page = await browser.newPage()
+    const errors: string[] = []
+    page.on('pageerror', (error) => errors.push(String(error)))
+    await page.goto(address)
+    await page
+      .waitForSelector('body[data-page][data-worker]', { state: 'attached', timeout: 30_000 })
+      .catch(() => undefined)
+    const { page: ofPage, worker } = await page
+      .evaluate('({ ...document.body.dataset })')
+      .then((v) => v as Record<string, string>)
+    await page.close()
+    return { page: ofPage, worker, errors }
+  }
+  const RIGHT = { page: EXPECTED, worker: EXPECTED, errors: [] }
+
+  it('has what its README and its types promise, and nothing of the workshop', () => {
+    const root = join(app, 'node_modules/wembra')
+    for (const file of [
+      'README.md',
+      'CHANGELOG.md',
+      'LICENSE',
+      'docs/guide/README.md',
+      'docs/rules/nav-lost.md',
+      'docs/site.schema.json',
+    ])
+      expect(existsSync(join(root, file)), file).to.equal(true)
+    const packed = JSON.parse(readFileSync(join(root, 'package.json'), 'utf8')) as Record<string, unknown>
+    for (const key of ['repository', 'homepage', 'keywords', 'license', 'bugs'])
+      expect(packed, key).to.have.property(key)
+    for (const name of ['test', 'bench', 'scripts', 'node_modules'])
+      expect(readdirSync(root), name).not.to.include(name)
+    // Maps lead to sources that are there.
+    const map = JSON.parse(readFileSync(join(root, 'dist/index.js.map'), 'utf8')) as { sources: string[] }
+    expect(existsSync(join(root, 'dist', map.sources[0] ?? ''))).to.equal(true)
+  })
+
+  for (const subpath of SUBPATHS)
+    it(`${subpath} is imported in Node`, () => {
+      expect(Number(run(`console.log(Object.keys(await import('${subpath}')).length)`))).to.be.above(0)
+    })
+
+  it('does the same work in Node', () => {
+    expect(run("import { work } from './src/work.js'; console.log(work())")).to.equal(EXPECTED)
+  })
+
+  it('has one class for each error, whichever part throws it', () => {
+    const script =
+      "import { SiteError, WembraError } from 'wembra'; import { loadSite } from 'wembra/node'; try { loadSite('none.yaml') } catch (e) { console.log(e instanceof SiteError, e instanceof WembraError) }"
+    expect(run(script)).to.equal('true true')
+  })
+
+  it('does the same work in a development server and its worker, without configuration', async () => {
+    const server: ViteDevServer = await createServer({
+      root: app,
+      configFile: false,
+      logLevel: 'silent',
+      server: { port: 0 },
+    })
+    await server.listen()
+    try {
+      expect(await answers(server.resolvedUrls?.local[0] ?? '')).to.deep.equal(RIGHT)
+    } finally {
+      await server.close()
+    }
+  })
+
+  it('does the same work in a built page and its worker, without configuration', async () => {
+    // As a person does it: Vite beside the app, in a process of its own.
+    symlinkSync(resolve('node_modules/vite'), join(app, 'node_modules/vite'))
+    const { NODE_ENV: _mode, ...env } = process.env
+    const vite = [resolve('node_modules/vite/bin/vite.js'), 'build', '--logLevel', 'error']
+    expect(spawnSync(process.execPath, vite, { cwd: app, env, encoding: 'utf8' })).to.deep.include({
+      status: 0,
+      stderr: '',
+    })
+    const server = await preview({ root: app, configFile: false, logLevel: 'silent', preview: { port: 0 } })
+    try {
+      expect(await answers(server.resolvedUrls?.local[0] ?? '')).to.deep.equal(RIGHT)
+    } finally {
+      await server.close()
+    }
+  })
+
+  for (const [how, options] of [
+    ['nodenext', { module: 'nodenext', moduleResolution: 'nodenext' }],
+    ['bundler', { module: 'esnext', moduleResolution: 'bundler' }],
+  ] as const)
+    it(`has types that are right under ${how}, those of its packages included`, () => {
+      writeFileSync(
+        join(app, 'src/types.ts'),
+        `import { inspect, readSite, resolveSite, type Finding, type PropertyPath, type RuleId } from 'wembra'
+${Object.keys(ANYWHERE)
+  .slice(1)
+  .map((subpath, n) => `import * as part${n} from '${subpath}'\nvoid part${n}`)
+  .join('\n')}
+const path: PropertyPath = 'header.position'
+const rule: RuleId = 'header-covers-content'
+const resolved = resolveSite(readSite('wembra: 1'))
+export const findings: readonly Finding[] = inspect(resolved, { rules: [rule] })
+export const position: 'flow' | 'sticky' | 'fixed' | 'overlay' = resolved.page('visit').at('phone').header.position.value
+resolved.page('visit').at('phone').value(path)
+// @ts-expect-error no such property
+resolved.page('visit').at('phone').value('header.posn')
+// @ts-expect-error no such rule
+inspect(resolved, { rules: ['header-covers'] })
+`,
+      )
+      writeFileSync(
+        join(app, 'tsconfig.json'),
+        JSON.stringify({
+          compilerOptions: {
+            ...options,
+            target: 'es2023',
+            lib: ['ES2023', 'DOM'],
+            strict: true,
+            skipLibCheck: false,
+            noEmit: true,
+            types: [],
+          },
+          include: ['src/types.ts'],
+        }),
+      )
+      const { stdout, status } = spawnSync(process.execPath, [resolve('node_modules/typescript/bin/tsc'), '-p', app], {
+        encoding: 'utf8',
+      })
+      expect([status, stdout]).to.deep.equal([0, ''])
+    })
+
+  it('runs every command', () => {
+    const bin = join(app, 'node_modules/.bin/wembra')
+    const site = join(app, 'site')
+    cpSync(join(app, 'node_modules/wembra/examples/quillmere'), site, { recursive: true })
+    const commands: readonly (readonly [string, number])[] = [
+      ['--version', 0],
+      ['--help', 0],
+      ['new fresh -y', 0],
+      ['check --rule header-covers-content', 1],
+      ['show visit', 0],
+      ['why visit header.position', 0],
+      ['table', 0],
+      ['uses campaign', 0],
+      ['draw visit -o visit.png', 0],
+      ['diff --set theme.layout.spacing=40px', 0],
+      ['how visit header=absent', 0],
+      ['snapshot -o before.json', 0],
+      ['fix --dry-run --rule header-covers-content', 1],
+      ['css', 0],
+      ['groups', 0],
+      ['pack campaign -o campaign.pack.json', 0],
+      ['unpack campaign.pack.json', 1],
+      ['rules', 0],
+      ['schema', 0],
+      ['completion bash', 0],
+      ['observe page.html --format ndjson', 0],
+      ['draft page.html', 2],
+      ['import none.yaml none.json', 2],
+    ]
+    writeFileSync(join(site, 'page.html'), '<!doctype html><title>Tarn</title><main><h1>Tarn</h1></main>')
+    for (const [words, expected] of commands) {
+      const { status, stderr } = spawnSync(bin, words.split(' '), { cwd: site, encoding: 'utf8' })
+      expect([words, status, /\n {4}at /.test(stderr)]).to.deep.equal([words, expected, false])
+    }
+    expect(existsSync(join(site, 'visit.png'))).to.equal(true)
+  })
+
+  it('serves its app', async () => {
+    const bin = join(app, 'node_modules/.bin/wembra')
+    const child = spawn(bin, ['open', '--format', 'json'], { cwd: join(app, 'site') })
+    try {
+      const address = await new Promise<string>((done, fail) => {
+        let said = ''
+        child.stdout.on('data', (chunk: Buffer) => {
+          said += chunk.toString()
+          const found = /"address": "([^"]+)"/.exec(said)?.[1]
+          if (found !== undefined) done(found)
+        })
+        child.once('exit', (code) => fail(new Error(`wembra open ended with ${code}: ${said}`)))
+      })
+      const page = await browser.newPage()
+      await page.goto(address)
+      await page.getByText('Quillmere Observatory').first().waitFor({ timeout: 30_000 })
+      await page.close()
+    } finally {
+      child.kill('SIGINT')
+    }
+  })
+})
