@@ -1,4 +1,5 @@
-import { Argument, Option, type Command } from 'commander'
+import type { Option } from 'commander'
+import { Argument, type Command } from 'commander'
 import { WembraError } from '../model/wembra-error.js'
 import { COMMANDS, usageOf, type CommandName, type CommandSummary } from './commands.js'
 import { ExitCode, NO_PROGRESS, type Io } from './io.js'

@@ -1,6 +1,7 @@
 import { statSync } from 'node:fs'
 import { dirname } from 'node:path'
-import { ExitCode, type Io } from './io.js'
+import type { ExitCode } from './io.js'
+import { type Io } from './io.js'
 
 /** Files that a site may be made of. */
 const PARTS = /\.(ya?ml|json|ndjson|css|svg|png|jpe?g|gif|webp|ttf|otf|woff2?)$/i

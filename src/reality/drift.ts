@@ -27,7 +27,7 @@ export interface DriftFinding extends Finding {
 
 export interface DriftReport {
   readonly findings: readonly DriftFinding[]
-  /** Numbers that were only estimated and are otherwise: `--write-measured`, or a `height`, would settle them. */
+  /** Numbers that were only estimated and are otherwise: `observe --apply`, or a `height`, would settle them. */
   readonly estimates: readonly Discrepancy[]
   /** Pages that were compared. */
   readonly compared: readonly string[]

@@ -1,0 +1,33 @@
+import { expect } from 'chai'
+import type { Browser } from 'playwright-core'
+import { createServer, type ViteDevServer } from 'vite'
+import { openBrowser, openPage } from '../support/browser.js'
+
+describe('the example apps in a development server', function () {
+  this.timeout(120_000)
+  let browser: Browser
+  before(async () => void (browser = await openBrowser()))
+  after(() => browser.close())
+
+  for (const [app, shown] of [
+    ['embed', 'header'],
+    ['workbench', 'Pages'],
+  ] as const)
+    it(`${app} starts, and nothing in it fails`, async () => {
+      const server: ViteDevServer = await createServer({
+        configFile: `examples/${app}/vite.config.ts`,
+        logLevel: 'silent',
+        cacheDir: `node_modules/.vite-${app}`,
+        server: { port: 0 },
+      })
+      await server.listen()
+      try {
+        const { page, errors } = await openPage(browser, server.resolvedUrls?.local[0] ?? '')
+        await page.getByText(shown).first().waitFor({ timeout: 60_000 })
+        expect(errors).to.deep.equal([])
+        await page.close()
+      } finally {
+        await server.close()
+      }
+    })
+})
