@@ -1,6 +1,8 @@
 /**
  * Wembra's core: what each page of a site gets at each screen width, which setting decides it, where settings and
  * builder content conflict, and what a change would do. No I/O and no DOM; `wembra/node` reads files.
+ *
+ * @module wembra
  */
 export { readSite, type ReadOptions } from './model/read-site.js'
 export type { Site, Viewport } from './model/site.js'
@@ -98,3 +100,58 @@ export type { PlainMeasure } from './measure/page.js'
 export { pageRule, viewRule } from './inspect/rule.js'
 export type { PageSight } from './inspect/page-sight.js'
 export type { Sight } from './inspect/sight.js'
+export type { AllowRule, PageRule, RealityRule, SiteRule, ViewRule } from './inspect/rule.js'
+export type { ArrangedSlot } from './measure/page.js'
+export type { ItemPlace } from './measure/box.js'
+export type { MeasuredSection } from './measure/section.js'
+export type { MeasuredSurround } from './measure/surround.js'
+export type {
+  ArrangeEntry,
+  ByViewport,
+  Insert,
+  Item,
+  LayerName,
+  LengthValue,
+  Selector,
+  Where,
+} from './model/site-data.js'
+export type { FacetProperties, PercentBase, PresentFacet, PropertyDefinition } from './model/facets.js'
+export type { DecidingLayer, PageCore, PlacedInsert } from './resolve/page.js'
+export type { SiteChange } from './resolve/resolve-site.js'
+export type { Template } from './resolve/templates.js'
+export type { TemplateChoice } from './resolve/choose-template.js'
+export type { Assignments } from './resolve/assignments.js'
+export type { StyleResult } from './resolve/style-layer.js'
+export type { PageFacts } from './select/page-facts.js'
+export type { Source } from './model/source.js'
+export type { Tokens } from './model/tokens.js'
+export type { HowMany } from './inspect/prove.js'
+export type { Deciding } from './inspect/deciding.js'
+export type { SeenTitle } from './inspect/sight.js'
+export type { Frame } from './measure/frame.js'
+export type { Rectangle, ViewRecord } from './change/snapshot.js'
+export type { Beside } from './change/rewrite.js'
+export type { Layout } from './resolve/layout.js'
+export type { Layout as LayoutSettings } from './model/site-data.js'
+export type { ArrangeWord, Box as BoxData, Column, SettingsLayer } from './model/site-data.js'
+export type { PropertyType } from './model/facets.js'
+export type { Assignment } from './resolve/assignments.js'
+export type { Typography } from './measure/frame.js'
+export type { Contribution } from './resolve/contribution.js'
+export type { MeasuredRow } from './measure/surround.js'
+export type { Reach } from './resolve/reach.js'
+export type { Renumbering } from './resolve/renumbered.js'
+export type { StyleEntry } from './resolve/style-layer.js'
+export type { StyleDeclaration } from './resolve/style-sheets.js'
+export type { Settings } from './resolve/settings.js'
+export type { LengthContext, Length, Sides } from './css/length.js'
+export type { Decision, LayerEntry } from './resolve/layout.js'
+export type { TemplateEntry } from './resolve/choose-template.js'
+export type { Allowance, Case, Fact, Group, MakeMark, Proposal, SiteFact } from './inspect/rule.js'
+export type { Matched } from './select/where-index.js'
+export type { Tally, TallyMark } from './inspect/tally.js'
+export type { Survey } from './inspect/survey.js'
+export type { CompiledSelector, CompiledWhere, Specificity } from './select/selector.js'
+export type { PathPattern } from './select/path-pattern.js'
+export type { RelatedPointer } from './inspect/rule.js'
+export type { Setting } from './resolve/settings.js'

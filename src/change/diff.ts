@@ -87,6 +87,7 @@ export interface SiteDiff {
   readonly unchanged: number
 }
 
+/** What a comparison of two sites may be told. */
 export interface DiffOptions {
   /** The clock, for years and countdowns; default the machine's. */
   readonly now?: Date

@@ -8,6 +8,7 @@ import { factsOf, keep } from '../inspect/known-facts.js'
 import type { Patch } from '../model/patch.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 
+/** Which fixes are applied. */
 export interface FixOptions {
   /** Only findings of these rules, by id or as rules of your own; default all. */
   readonly rules?: readonly (RuleId | Rule)[]
@@ -27,6 +28,7 @@ export interface AppliedFix extends Fix {
   readonly key: string
 }
 
+/** What was fixed, and what is left. */
 export interface FixResult {
   readonly applied: readonly AppliedFix[]
   /** Findings that are left, with the fixes that hold: choices, and those that change other pages. */

@@ -34,6 +34,7 @@ export interface GroupProposal {
   readonly saved: number
 }
 
+/** Pages by their effective layout, and what could be set once. */
 export interface Groups {
   /** Most pages first. */
   readonly groups: readonly LayoutGroup[]

@@ -55,6 +55,7 @@ const packSchema = z.strictObject({
 
 /** Chosen templates with what they need, to be taken into another site. */
 export type Pack = z.infer<typeof packSchema>
+/** One thing in a pack, with the hash it is checked by. */
 export type PackEntry = Pack['entries'][number]
 export type PackFile = Pack['files'][number]
 

@@ -20,6 +20,7 @@ import { writtenValue } from './written-value.js'
 /** What to do where the site has something else under the same name. */
 export type CollisionChoice = 'keep' | 'replace' | 'rename'
 
+/** How a pack is added to a site. */
 export interface UnpackOptions {
   /** By `section/id`; `rename` finds a free name, an object gives one. */
   readonly choices?: Readonly<Record<string, CollisionChoice | { readonly rename: string }>>

@@ -7,7 +7,9 @@ import type { SourcePlace } from '../model/problem.js'
 import type { ChainEntry, ResolvedPage } from '../resolve/page.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 
+/** Kinds of things that pages share. */
 export const SHARED_THINGS = ['template', 'surround', 'menu', 'asset'] as const
+/** A kind of thing that pages share. */
 export type SharedThing = (typeof SHARED_THINGS)[number]
 
 /** One page's part in the use of a shared thing. */

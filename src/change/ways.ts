@@ -41,6 +41,7 @@ export interface Blocked {
   readonly because: string
 }
 
+/** Changes that give pages a certain layout, and what does not work. */
 export interface Ways {
   /** Whether the pages have it already. */
   readonly isMet: boolean
@@ -49,6 +50,7 @@ export interface Ways {
   readonly blocked: readonly Blocked[]
 }
 
+/** How changes are looked for. */
 export interface WaysOptions {
   /** How the pages were meant, for an assign entry; default by their ids. */
   readonly where?: Where

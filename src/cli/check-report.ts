@@ -1,13 +1,22 @@
-import { SEVERITIES, type Finding } from '../inspect/rule.js'
+import { SEVERITIES, type Finding, type Severity } from '../inspect/rule.js'
 import { RULES } from '../inspect/rules/index.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
-import type { CheckOptions } from './check.js'
 import { UsageError, type Io } from './io.js'
 import { count, json, paragraph, placeText, someOf } from './text.js'
 import { VERSION } from './version.js'
 
 export const CHECK_FORMATS = ['text', 'json', 'sarif', 'markdown', 'junit', 'html', 'github'] as const
 export type CheckFormat = (typeof CHECK_FORMATS)[number]
+
+/** What of the options of `check` its report depends on. */
+export interface ReportOptions {
+  readonly format: CheckFormat
+  readonly rule?: readonly string[]
+  readonly page?: readonly string[]
+  readonly where?: readonly string[]
+  readonly severity: Severity
+  readonly since?: string
+}
 
 /** What was found on a site, and what of it is shown, with its fixes. */
 export interface Checked {
@@ -21,7 +30,7 @@ export interface Checked {
  *
  * @throws {UsageError} For several sites in a format that has room for one.
  */
-export async function checkReport(checks: readonly Checked[], options: CheckOptions, io: Io): Promise<string> {
+export async function checkReport(checks: readonly Checked[], options: ReportOptions, io: Io): Promise<string> {
   const shown = checks.flatMap((check) => check.shown)
   const nameOf = ({ resolved }: Checked): string => resolved.site.data.site.name
   switch (options.format) {
@@ -53,7 +62,7 @@ export async function checkReport(checks: readonly Checked[], options: CheckOpti
   }
 }
 
-function onlyOne(checks: readonly Checked[], { format }: CheckOptions): Checked {
+function onlyOne(checks: readonly Checked[], { format }: ReportOptions): Checked {
   const [only] = checks
   if (only && checks.length === 1) return only
   throw new UsageError(`--format ${format} takes one site; check them one by one, or use --format sarif`)
@@ -62,7 +71,7 @@ function onlyOne(checks: readonly Checked[], { format }: CheckOptions): Checked 
 const PAGES_NAMED = 4
 
 /** One line of where, one of what, one of what to do, for each finding. */
-function checkText({ resolved, all, shown }: Checked, io: Io, options: CheckOptions): string {
+function checkText({ resolved, all, shown }: Checked, io: Io, options: ReportOptions): string {
   const { colors: c, columns } = io
   const paint = { error: c.red, warning: c.yellow, note: c.cyan }
   const viewports = resolved.site.viewports.length
@@ -93,7 +102,7 @@ function checkText({ resolved, all, shown }: Checked, io: Io, options: CheckOpti
 }
 
 /** Nothing was found of what was asked for, which may not be all. */
-function nothingFound(options: CheckOptions, pages: string): string {
+function nothingFound(options: ReportOptions, pages: string): string {
   if (options.since !== undefined) return `No new conflicts on ${pages}.`
   const isFiltered = options.rule || options.page || options.where || options.severity !== 'note'
   return isFiltered ? 'No conflicts of this kind found.' : `No conflicts found on ${pages}.`

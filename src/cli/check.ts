@@ -5,7 +5,7 @@ import { SEVERITIES, type Finding, type Severity } from '../inspect/rule.js'
 import { WembraError } from '../model/wembra-error.js'
 import { writeWhole } from '../node/write-file.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
-import { checkReport, CHECK_FORMATS, type Checked, type CheckFormat } from './check-report.js'
+import { checkReport, CHECK_FORMATS, type Checked, type ReportOptions } from './check-report.js'
 import { addCommand, messageOf } from './command.js'
 import { ExitCode, UsageError, type Io } from './io.js'
 import {
@@ -26,17 +26,11 @@ import { Option } from 'commander'
 import { watchSites } from './watch.js'
 import { pagesWhere } from './where.js'
 
-export interface CheckOptions extends SiteOptions {
-  readonly format: CheckFormat
+interface CheckOptions extends SiteOptions, ReportOptions {
   readonly failOn: Severity
   readonly maxWarnings?: number
-  readonly rule?: readonly string[]
-  readonly page?: readonly string[]
-  readonly where?: readonly string[]
-  readonly severity: Severity
   readonly max?: number
   readonly fixes: boolean
-  readonly since?: string
   readonly now?: string
   readonly out?: string
   readonly watch?: true

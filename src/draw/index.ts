@@ -1,5 +1,7 @@
 /**
  * Findings, comparisons and pages in the formats of the trade: JSON documents, SARIF, JUnit, Markdown, HTML, SVG, text.
+ *
+ * @module wembra/report
  */
 export { drawWireframe, wireframeTree, type Mark, type WireframeOptions } from './wireframe.js'
 export { findingsHtml } from './findings/html.js'

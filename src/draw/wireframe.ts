@@ -10,6 +10,7 @@ import { placeCallouts, type Callout } from './callouts.js'
 import { coveredArea, decidedBy, isNamed, nameOf } from './box-names.js'
 import { ALARM, FAINT, FILLS, INK, PAPER, RULE } from './colors.js'
 
+/** How a wireframe is drawn. */
 export interface WireframeOptions {
   /** Width of the whole drawing in px; default 1280. */
   readonly width?: number

@@ -1,3 +1,8 @@
+/**
+ * Measures text with font files.
+ *
+ * @module wembra/fonts
+ */
 import { create } from 'fontkit'
 import type { TextMeasurer } from '../model/files.js'
 import { measurerOf } from './measurer.js'

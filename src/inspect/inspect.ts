@@ -10,6 +10,7 @@ import { UnknownNameError, ValueError } from '../model/unknown-name.js'
 import { expectPages } from './expect-pages.js'
 import { RULES, rulesOf, type RuleId } from './rules/index.js'
 
+/** What is checked, and how much of what is found is returned. */
 export interface InspectOptions {
   /** Only these rules, by id or as rules of your own; default all. Entries of `allow` are held against all rules only. */
   readonly rules?: readonly (RuleId | Rule)[]
@@ -47,6 +48,7 @@ export function inspect(resolved: ResolvedSite, options: InspectOptions = {}): F
   return toEnd(inspecting(resolved, options))
 }
 
+/** Options of `inspectAsync`: those of `inspect`, and a signal. */
 export interface InspectAsyncOptions extends InspectOptions {
   /** Ends the work early; the promise is then rejected with the signal's reason. */
   readonly signal?: AbortSignal

@@ -30,9 +30,11 @@ export class PageSight {
 
   /** Whether a facet is in the markup: there is one for all widths. */
   isInMarkup(facet: PresentFacet): boolean {
+    /** Whether a test holds at any viewport. */
     return this.sights.some(({ view }) => view.presence(`${facet}.presence`) !== 'absent')
   }
 
+  /** Whether a test holds at any viewport. */
   some(test: (sight: Sight) => boolean): boolean {
     return this.sights.some(test)
   }

@@ -9,9 +9,12 @@ import type { Sight } from './sight.js'
 import type { Survey } from './survey.js'
 import type { Tally } from './tally.js'
 
+/** Severities, worst first. */
 export const SEVERITIES = ['error', 'warning', 'note'] as const
+/** How much a finding matters: what a visitor sees or misses, or housekeeping. */
 export type Severity = (typeof SEVERITIES)[number]
 
+/** Numbers of a finding by name; px, ratios or counts, as the page of its rule says. */
 export type Numbers = Readonly<Record<string, number>>
 
 /** Another place that has a part in a conflict. */
@@ -86,12 +89,14 @@ interface RuleData {
 /** A kind of conflict that is seen on one page at one viewport. */
 export interface ViewRule extends RuleData {
   readonly scope: 'view'
+  /** Reports the facts of a page at one viewport. */
   readonly check: (sight: Sight, report: (fact: Fact) => void) => void
 }
 
 /** A kind of conflict of a page, whatever the viewport: in its markup or its settings. */
 export interface PageRule extends RuleData {
   readonly scope: 'page'
+  /** Reports the facts of a page. */
   readonly check: (sight: PageSight, report: (fact: Fact) => void) => void
 }
 
@@ -118,6 +123,7 @@ export interface SiteRule extends RuleData {
 /** What is said of the entries of `allow`, after all other rules. */
 export interface AllowRule extends RuleData {
   readonly scope: 'allow'
+  /** Reports entries of `allow` that nothing needs. */
   readonly check: (unused: readonly Allowance[], report: (fact: SiteFact) => void) => void
 }
 
@@ -139,8 +145,10 @@ export type Rule = ViewRule | PageRule | SiteRule | AllowRule | RealityRule
 /** A rule whose id is known to the type. */
 type Named<R extends Rule, I extends string> = R & { readonly id: I }
 
+/** Declares a rule that looks at a page at one viewport. */
 export const viewRule = <const I extends string>(rule: Omit<Named<ViewRule, I>, 'scope'>): Named<ViewRule, I> =>
   ({ scope: 'view', ...rule }) as Named<ViewRule, I>
+/** Declares a rule that looks at a page whatever the viewport. */
 export const pageRule = <const I extends string>(rule: Omit<Named<PageRule, I>, 'scope'>): Named<PageRule, I> =>
   ({ scope: 'page', ...rule }) as Named<PageRule, I>
 export const allowRule = <const I extends string>(rule: Omit<Named<AllowRule, I>, 'scope'>): Named<AllowRule, I> =>

@@ -57,14 +57,17 @@ export class Sight {
     return this.#items
   }
 
+  /** Whether an item prints anything. */
   prints({ item }: PrintedItem): boolean {
     return itemPrints(this.page, item)
   }
 
+  /** Whether an item prints text. */
   isText(printed: PrintedItem): boolean {
     return TEXT_KINDS.has(printed.kind) && this.prints(printed)
   }
 
+  /** Whether a facet is shown at this viewport. */
   isShown(facet: PresentFacet): boolean {
     return this.view.presence(`${facet}.presence`) === 'shown'
   }

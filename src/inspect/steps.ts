@@ -3,6 +3,7 @@ import type { Finding } from './rule.js'
 
 /** The steps in which a site is set up, in their order; a finding is fixed at one of them. */
 export const STEPS = ['Theme', 'Surrounds', 'Templates', 'Assignment', 'Page overrides', 'Content', 'Site'] as const
+/** A step of the work, as findings are grouped by. */
 export type Step = (typeof STEPS)[number]
 
 const BY_SECTION: Readonly<Record<string, Step>> = {

@@ -19,6 +19,7 @@ export class Survey {
     return this.site.viewports.map((v) => v.name)
   }
 
+  /** What one page looks like. */
   page(id: string | undefined): ResolvedPage | undefined {
     return id !== undefined && this.site.pageData(id) ? this.resolved.page(id) : undefined
   }

@@ -9,6 +9,7 @@ export interface TallyMark {
 export interface Tally {
   /** How many marks there are, of one value or of all. */
   readonly count: (value?: string) => number
+  /** The values that were marked. */
   readonly values: () => readonly string[]
   /** The marks of one value, or all, in the order of the site's pages. */
   readonly marks: (value?: string) => readonly TallyMark[]

@@ -3,6 +3,7 @@ import type { Item } from '../model/site-data.js'
 
 /** How far a number can be trusted, best first. */
 export const CERTAINTIES = ['measured', 'declared', 'computed', 'estimated'] as const
+/** How far a number can be trusted: measured, declared, computed or estimated. */
 export type Certainty = (typeof CERTAINTIES)[number]
 
 /** The least certain of several. */

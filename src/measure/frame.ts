@@ -45,6 +45,7 @@ export class Frame {
     return this.viewport.width
   }
 
+  /** What relative lengths are relative to. */
   context(percentOf?: number): LengthContext {
     const { width, height } = this.viewport
     return { width, height, rem: this.typography.base, percentOf }
@@ -77,6 +78,7 @@ export class Frame {
     return this.px((this.view.value(path) ?? undefined) as string | number | undefined, percentOf)
   }
 
+  /** Whether `hide` names this viewport. */
   isHidden(hide: readonly string[] | undefined): boolean {
     return hide?.includes(this.viewport.name) ?? false
   }
@@ -85,10 +87,12 @@ export class Frame {
     return this.typography.base * this.typography.line
   }
 
+  /** Size and line height of a heading of a level, in px. */
   heading(level: number): { readonly size: number; readonly line: number } {
     return this.typography.headings[level - 1] ?? { size: BASE, line: HEADING_LINE }
   }
 
+  /** The asset of an id; `undefined` where there is none. */
   asset(id: string | null | undefined) {
     return id == null ? undefined : own(this.site.data.assets, id)
   }

@@ -87,6 +87,7 @@ class Measured implements PageMeasure {
 
 type Inside = Pick<PageMeasure, 'room' | 'gutter' | 'sidebarBeside'>
 
+/** How a page is measured. */
 export interface MeasureOptions {
   /** How wide text is; default: the site's font, else an estimate. */
   readonly text?: TextMeasurer

@@ -15,6 +15,7 @@ export interface MeasuredSurround {
   readonly rows: readonly MeasuredRow[]
 }
 
+/** A row of a header or footer, with its height in px. */
 export interface MeasuredRow {
   readonly id: string
   readonly pointer: string

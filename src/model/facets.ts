@@ -1,7 +1,9 @@
 /** How present a thing is; see the contract's section 2. */
 export const PRESENCES = ['shown', 'visually-hidden', 'hidden', 'absent'] as const
+/** How present a thing is: seen, only read aloud, only in the markup, or not at all. */
 export type Presence = (typeof PRESENCES)[number]
 const PRESENCE_WORDS: ReadonlySet<unknown> = new Set(PRESENCES)
+/** Whether a value is a presence. */
 export const isPresence = (value: unknown): value is Presence => PRESENCE_WORDS.has(value)
 
 /** What a percentage of a length is of; `null` where percentages have no meaning. */
@@ -18,6 +20,7 @@ export type PropertyType =
   /** A presence for each item or row id. */
   | { readonly type: 'presences' }
 
+/** What a property may be set to, and its baseline. */
 export type PropertyDefinition = PropertyType & { readonly baseline: string | number | boolean | null }
 
 const word = <const W extends readonly string[]>(words: W, baseline: W[number] | null = null) =>
@@ -79,7 +82,9 @@ export const FACETS = {
   findable: { site: yesNo, web: yesNo },
 } as const satisfies Record<string, Record<string, PropertyDefinition>>
 
+/** The name of a facet: `header`, `footer`, `title`, … */
 export type Facet = keyof typeof FACETS
+/** The properties of a facet. */
 export type FacetProperties<F extends Facet> = keyof (typeof FACETS)[F] & string
 /** `facet.property`, or `facet.items.id` for one item. */
 export type PropertyPath =
@@ -94,7 +99,9 @@ export const pathOf = (facet: string, property: string): PropertyPath => `${face
 /** Whether a text is the path of a property, or of one item of a header or footer. */
 export const isPropertyPath = (text: string): text is PropertyPath => definitionOf(text) !== undefined
 
+/** Every facet, in the order of reports. */
 export const FACET_NAMES = Object.keys(FACETS) as readonly Facet[]
+/** Whether a text is the name of a facet. */
 export const isFacet = (name: string): name is Facet => Object.hasOwn(FACETS, name)
 
 /** Facets whose presence a template's `arrange` decides; the other entry, `content`, is the body. */

@@ -1,5 +1,6 @@
 /** Any value that JSON can say. */
 export type Json = null | boolean | number | string | readonly Json[] | JsonObject
+/** A JSON object. */
 export type JsonObject = { readonly [key: string]: Json }
 
 export const isObject = (value: unknown): value is JsonObject =>

@@ -11,6 +11,7 @@ export interface SourcePlace extends Place {
   readonly pointer: string
 }
 
+/** What is wrong at a place of a file; stable. */
 export type ProblemCode =
   | 'unreadable'
   | 'empty'
@@ -35,6 +36,7 @@ export interface Problem extends Place {
   readonly message: string
 }
 
+/** A problem as editors read it: `file:line:column: code: message`. */
 export const formatProblem = (p: Problem): string => `${p.file}:${p.line}:${p.column}: ${p.code}: ${p.message}`
 
 /** Thrown when a site cannot be read at all; holds every problem found, in order of place. */

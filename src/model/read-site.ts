@@ -9,6 +9,7 @@ import { SiteError, type Problem } from './problem.js'
 import type { SiteData } from './schema.js'
 import { siteOf, viewportsIn, type Site } from './site.js'
 
+/** Where a site file comes from, and how the files beside it are reached. */
 export interface ReadOptions {
   /** What messages call the file, and what other files' paths are relative to. Default `site.yaml`. */
   readonly file?: string

@@ -459,7 +459,9 @@ export function createSiteSchema(viewports: readonly string[] | null) {
   })
 }
 
+/** A whole site file, merged with all that it extends and includes. */
 export type SiteData = z.infer<ReturnType<typeof createSiteSchema>>
+/** A page as the merged site file has it. */
 export type PageData = SiteData['pages'][string]
 export type TemplateData = NonNullable<SiteData['templates']>[string]
 export type SurroundData = NonNullable<SiteData['surrounds']>[string]

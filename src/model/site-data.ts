@@ -5,6 +5,7 @@ import type { Facet, FacetProperties } from './facets.js'
 export type ByViewport<T> = T | { readonly [viewport: string]: T }
 /** A property of a layout, which may also say `inherit` or `revert`. */
 export type Said<T> = ByViewport<T | 'inherit' | 'revert'>
+/** A length as written: a number of px, or CSS text. */
 export type LengthValue = string | number
 
 /** Settings of facets, preview: a property is an atom, a map by viewport included. */
@@ -13,7 +14,9 @@ export type Layout = {
 } & { readonly lock?: readonly string[] }
 
 export const LAYERS = ['baseline', 'theme', 'kind', 'template', 'assign', 'builder', 'page'] as const
+/** A source of settings that `precedence` orders. */
 export type SettingsLayer = (typeof LAYERS)[number]
+/** A source of settings, as chains name it. */
 export type LayerName = SettingsLayer | 'style'
 export const CHOOSERS = ['theme', 'kind', 'assign', 'builder', 'built', 'page'] as const
 export type Chooser = (typeof CHOOSERS)[number]
@@ -41,7 +44,9 @@ export const LOCATORS = [
   ],
 ] as const
 export const ARRANGE_WORDS = ['title', 'byline', 'leadImage', 'content', 'comments'] as const
+/** A slot of `arrange`. */
 export type ArrangeWord = (typeof ARRANGE_WORDS)[number]
+/** An entry of `arrange`: a slot, the content, a gap or an item. */
 export type ArrangeEntry = ArrangeWord | Item
 
 /** What a policy may require beside facets and their properties. */
@@ -59,6 +64,7 @@ export interface Selector {
   readonly builder?: string | readonly string[]
   readonly template?: string | readonly string[]
 }
+/** Selectors of pages; several mean any of them. */
 export type Where = Selector | readonly Selector[]
 
 /** What a section and an insert have in common. */
@@ -94,6 +100,7 @@ export interface Insert extends Box {
   readonly from?: string
 }
 
+/** A column of a section. */
 export interface Column {
   readonly share?: number
   readonly items?: readonly Item[]

@@ -13,6 +13,7 @@ export class TokenError extends Error {
   }
 }
 
+/** Design tokens by dotted name. */
 export type Tokens = ReadonlyMap<string, JsonObject>
 
 /** `{group.name}` as the whole of a value. */

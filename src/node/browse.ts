@@ -59,6 +59,7 @@ export class BrowserEye {
     }
   }
 
+  /** Ends the browser. */
   close(): Promise<void> {
     return this.#browser.close()
   }

@@ -1,4 +1,8 @@
-/** Reading and writing files, fetching pages, driving browsers: what needs Node. */
+/**
+ * Reading and writing files, fetching pages, driving browsers: what needs Node.
+ *
+ * @module wembra/node
+ */
 export { diskFiles, findSite, loadSite } from './load-site.js'
 export { loadRevision } from './git.js'
 export { svgToPng } from './png.js'
@@ -10,3 +14,5 @@ export { readExport } from './read-export.js'
 export { Robots } from './robots.js'
 export { readSitemap } from './sitemap.js'
 export { FetchError, Folder, Web, type Fetched, type Limits, type Source } from './source.js'
+export type { FetchErrorCode } from './source.js'
+export type { Locators, PartName } from '../observe/parts.js'

@@ -7,6 +7,7 @@ import { expectPage, observeMarkup } from './markup.js'
 import type { Robots } from './robots.js'
 import { FetchError, Remembered, type Source } from './source.js'
 
+/** How pages are observed. */
 export interface ObserveAllOptions {
   readonly source: Source
   /** Opens pages; without one only their markup is looked at. */
@@ -18,6 +19,7 @@ export interface ObserveAllOptions {
   readonly timeoutMs: number
   /** Whether a page was observed already. */
   readonly isDone?: (url: string) => boolean
+  /** Called with what one page gave: an observation for each viewport, or a failure. */
   readonly onResult: (results: readonly (Observation | ObservationFailure)[]) => void
 }
 

@@ -19,6 +19,7 @@ import { writeTogether } from './write-file.js'
 export interface ServedSite {
   /** With the key that the requests need. */
   readonly address: string
+  /** Ends the server. */
   readonly close: () => Promise<void>
 }
 

@@ -18,6 +18,7 @@ export interface Source {
   readonly get: (url: string) => Promise<Fetched>
 }
 
+/** Why a page could not be fetched; stable. */
 export type FetchErrorCode =
   | 'not-reached'
   | 'too-slow'
@@ -43,6 +44,7 @@ export class FetchError extends WembraError {
   }
 }
 
+/** Bounds of one fetch. */
 export interface Limits {
   /** For one thing that is asked for, its redirects and its whole body included. */
   readonly timeoutMs: number

@@ -1,3 +1,8 @@
+/**
+ * Observes the page it runs in.
+ *
+ * @module wembra/observe
+ */
 import type { ExitPlaceSeen, Observation, ObservedPart } from '../reality/observation.js'
 import { isTransparent, Look } from './look.js'
 import { addressOf, Outliner } from './outline.js'
@@ -5,6 +10,7 @@ import { findParts, type Locators, type PartName, type Parts } from './parts.js'
 import { headingLevel, LANDMARKS, nameOf, roleOf } from './roles.js'
 import { childrenOf, find, isWithin, tagOf, walk, wordsOf } from './tree.js'
 
+/** How a page is observed. */
 export interface ObserveOptions {
   /** The site's selectors for its parts; those that are not given are found by landmarks and by how the page is built. */
   readonly locators?: Locators

@@ -5,6 +5,7 @@ import { headingLevel, roleOf } from './roles.js'
 import { childrenOf, find, isWithin, parentOf, tagOf, walk, wordsOf } from './tree.js'
 
 export type PartName = (typeof LOCATORS)[number]
+/** CSS selectors of parts that a site names itself. */
 export type Locators = Partial<Record<PartName, string | undefined>>
 export interface FoundPart {
   readonly element: Element

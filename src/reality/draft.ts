@@ -10,6 +10,7 @@ import { writtenColor, type Views } from './draft-values.js'
 import type { Observation, ObservationFailure } from './observation.js'
 import { sitePath } from './seen-words.js'
 
+/** A drafted site file, with what it rests on. */
 export interface Draft {
   /** The site file, with how many pages support each value beside it. */
   readonly text: string

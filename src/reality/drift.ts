@@ -25,6 +25,7 @@ export interface DriftFinding extends Finding {
   readonly drifts: readonly Drift[]
 }
 
+/** Where real pages differ from the site file. */
 export interface DriftReport {
   readonly findings: readonly DriftFinding[]
   /** Numbers that were only estimated and are otherwise: `observe --apply`, or a `height`, would settle them. */

@@ -18,6 +18,7 @@ export interface Remark {
   readonly example: string
 }
 
+/** An imported site, with what was guessed and left out. */
 export interface ImportedSite {
   /** The site file. */
   readonly document: JsonObject

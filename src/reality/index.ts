@@ -1,4 +1,8 @@
-/** Real pages: observations of them, where they differ from a site file, drafts of one, and other systems' exports. */
+/**
+ * Real pages: observations of them, where they differ from a site file, drafts of one, and other systems' exports.
+ *
+ * @module wembra/reality
+ */
 export {
   observationJsonSchema,
   ObservationError,
@@ -14,3 +18,4 @@ export { importSite, type ImportedSite, type ExportFile, type Remark } from './i
 export { DraftError, draftSite, type Draft } from './draft.js'
 export { mappingJsonSchema, readMapping, type Mapping } from './mapping.js'
 export { measuredHeights, type MeasuredSurround } from './measured.js'
+export type { OutlineNode } from './observation.js'

@@ -63,10 +63,12 @@ const mapping = z.strictObject({
   records: z.array(record).min(1),
 })
 
+/** A mapping file: where an export has what. */
 export type Mapping = z.infer<typeof mapping>
 export type MappingField = z.infer<typeof field>
 export type MappingRecord = z.infer<typeof record>
 
+/** The JSON Schema (2020-12) of mapping files. */
 export const mappingJsonSchema = (): JsonObject => ({
   $id: 'https://wembra.example/mapping.schema.json',
   title: 'Wembra mapping',

@@ -131,9 +131,13 @@ const failure = z.strictObject({
   status: z.number().int().optional(),
 })
 
+/** What a real page shows at one viewport. */
 export type Observation = z.infer<typeof observation>
+/** A page that could not be observed, and why. */
 export type ObservationFailure = z.infer<typeof failure>
+/** A rectangle on a real page, in CSS px. */
 export type ObservedBox = z.infer<typeof box>
+/** A part of a real page: its header, title, content, … */
 export type ObservedPart = z.infer<typeof part>
 export type ExitPlaceSeen = (typeof EXIT_PLACES)[number]
 
@@ -160,6 +164,7 @@ export function readObservation(text: string, place: string): Observation | Obse
   )
 }
 
+/** The JSON Schema (2020-12) of observations. */
 export const observationJsonSchema = (): JsonObject => ({
   $id: 'https://wembra.example/observation.schema.json',
   title: 'Wembra observation',

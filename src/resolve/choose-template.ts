@@ -9,7 +9,7 @@ import { isOn } from './extensions.js'
 import { unusable, type Template } from './templates.js'
 
 /** One who names a template, with how that ended. */
-export interface TemplateVoice {
+export interface TemplateEntry {
   readonly layer: Chooser
   /** A template's id, or `none`. */
   readonly value: string
@@ -90,7 +90,7 @@ export class TemplateChoice {
   readonly #options: TemplateOptions
   readonly #facts: PageFacts
   readonly #page: PageData
-  #told: { readonly because: string; readonly chain: readonly TemplateVoice[] } | undefined
+  #told: { readonly because: string; readonly chain: readonly TemplateEntry[] } | undefined
 
   constructor(options: TemplateOptions, facts: PageFacts, page: PageData, template: Template | undefined) {
     this.#options = options
@@ -111,7 +111,7 @@ export class TemplateChoice {
   }
 
   /** Strongest first. */
-  get chain(): readonly TemplateVoice[] {
+  get chain(): readonly TemplateEntry[] {
     return this.#tell().chain
   }
 
@@ -178,7 +178,7 @@ function tellChoice({ site, templates, assignments }: TemplateOptions, facts: Pa
   const hole = (c: Candidate): string | undefined =>
     c.barred ?? (c.value === 'none' ? undefined : unusable(site.data, templates, c.value, facts.kind))
   const winner = strongestFirst.find((c) => hole(c) === undefined)
-  const chain = strongestFirst.map((c): TemplateVoice => {
+  const chain = strongestFirst.map((c): TemplateEntry => {
     const reason = hole(c)
     const outcome = c === winner ? 'wins' : reason ? 'skipped' : c.value === winner?.value ? 'same' : 'overridden'
     const { layer, value, pointer, name } = c

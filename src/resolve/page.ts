@@ -50,6 +50,7 @@ export interface PageView extends FacetViews {
   readonly viewport: Viewport
   /** A property's effective value as it was said; lengths are not yet px. */
   readonly value: (path: PropertyPath) => Json
+  /** A presence, `shown` where no layer sets one. @throws {ValueError} For a property that is none. */
   readonly presence: (path: PropertyPath) => Presence
   /** Who spoke on a property, strongest first. */
   readonly chain: (path: PropertyPath) => readonly ChainEntry[]

@@ -32,6 +32,7 @@ export interface ResolvedSite {
   readonly rem: number
   /** @throws {UnknownNameError} When there is no page of that id. */
   readonly page: (id: string) => ResolvedPage
+  /** Every page, dormant ones included, in the order of the file. */
   readonly pages: () => Iterable<ResolvedPage>
   /** The site with a JSON Patch (RFC 6902) applied in memory. @throws {SiteError} When the result is no site. */
   readonly with: (patch: Patch) => ResolvedSite

@@ -8,16 +8,17 @@ import type { ChromeElement, ChromePart } from './chrome-tree.js'
 import type { SiteStyle, StyleDeclaration } from './style-sheets.js'
 
 /** What style says of one property: the value it comes to, and the declarations that spoke, strongest first. */
-export interface StyleVoice {
+export interface StyleEntry {
   readonly value: Json
   readonly declarations: readonly StyleDeclaration[]
   /** How many of the first of them decide together, as clipping and positioning do. */
   readonly together: number
 }
 
+/** What style sheets change on a page at a viewport. */
 export interface StyleResult {
   /** By property path; `ground.color` and `ground.ink` are the page's. */
-  readonly entries: ReadonlyMap<SettingPath, StyleVoice>
+  readonly entries: ReadonlyMap<SettingPath, StyleEntry>
   /** What style says of things that are absent, in vain. */
   readonly passed: ReadonlyMap<SettingPath, readonly StyleDeclaration[]>
   /** Declarations that move or hide a part in a way that is not followed. */
@@ -67,7 +68,7 @@ export interface StyledPage {
 
 /** Works out what a page's styles change of what its settings print, at one viewport. */
 export function applyStyles(page: StyledPage, viewport: Viewport, rem: number, settings: SettingsValue): StyleResult {
-  const entries = new Map<SettingPath, StyleVoice>()
+  const entries = new Map<SettingPath, StyleEntry>()
   const passed = new Map<SettingPath, readonly StyleDeclaration[]>()
   const notUnderstood: { part: ChromePart; declaration: StyleDeclaration }[] = []
   const read = (part: ChromePart, element: ChromeElement): void => {
