@@ -4,6 +4,7 @@ import type { Look } from './look.js'
 import { headingLevel, roleOf } from './roles.js'
 import { childrenOf, find, isWithin, parentOf, tagOf, walk, wordsOf } from './tree.js'
 
+/** A part that a site may name by a CSS selector. */
 export type PartName = (typeof LOCATORS)[number]
 /** CSS selectors of parts that a site names itself. */
 export type Locators = Partial<Record<PartName, string | undefined>>

@@ -6,6 +6,7 @@ export interface PathPattern {
   readonly literals: number
   /** Literal segments before the first `*`: what every path it means begins with. */
   readonly prefix: readonly string[]
+  /** Whether the segments of a path match. */
   readonly matches: (segments: readonly string[]) => boolean
 }
 
