@@ -72,12 +72,12 @@ for (const [name, ...args] of [
   await page.evaluate(() => document.fonts.ready)
   await page.screenshot({ path: `${FOLDER}${name}.png` })
 }
-const draft = await capture(['adopt', '--url', seen])
+const draft = await capture(['draft', seen])
 const said = draft
   .slice(draft.indexOf('\ntheme:') + 1)
   .replaceAll(/ # .*/g, (comment) => pc.createColors(true).green(comment))
 await page.setContent(hostAnsi("wembra draft seen.ndjson | sed -n '/^theme:/,$p'", said))
-await page.screenshot({ path: `${FOLDER}adopt.png` })
+await page.screenshot({ path: `${FOLDER}draft.png` })
 await main(['draw', 'lecture-dust', '-o', `${FOLDER}draw.png`], {
   out: () => {},
   err: console.error,

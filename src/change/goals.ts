@@ -35,7 +35,7 @@ export function setPath(site: Site, path: string, value: Json): Patch {
   const known = [...SECTIONS, ...MORE]
   if (!known.includes(section)) throw nowhere(path, section, known)
   const entries = own(site.data as unknown as JsonObject, section)
-  // What is set in something new would be a thing of its own that nobody uses.
+  // What is set in something new would be a thing of its own that nothing uses.
   if (['templates', 'pages', 'surrounds', 'builders'].includes(section) && id !== undefined) {
     const ids = Object.keys((entries ?? {}) as JsonObject)
     if (keys.length > 2 && !ids.includes(id)) throw nowhere(path, id, ids)

@@ -127,7 +127,7 @@ class WrittenSite {
 }
 
 /**
- * An operation on settings that are written out, as one on the shorthand that stands in the file: `title: absent` has
+ * An operation on expanded settings, as one on the shorthand that is in the file: `title: absent` has
  * no `presence` to change.
  */
 function inShorthand(site: Site, root: Json, operation: TextOperation): TextOperation {
@@ -186,7 +186,7 @@ function shortened(facet: Facet, said: JsonObject): Json {
   return property === short && isWord ? value : said
 }
 
-/** A document with shorthand written out in what changed. */
+/** A document with shorthand expanded in what changed. */
 function expanded(site: Site, document: Json, [section, id]: readonly string[]): Json {
   if (!isObject(document) || section === undefined) return document
   const names = site.viewports.map((v) => v.name)

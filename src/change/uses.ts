@@ -27,7 +27,7 @@ export interface Uses {
   readonly id: string
   readonly at: SourcePlace
   readonly uses: readonly Use[]
-  /** Who names it in vain: another is stronger, or what it is for is not printed. */
+  /** Assigned but overridden: another is stronger, or what it is for is not printed. */
   readonly would: readonly Use[]
   /** Templates that take it as their base, and the like. */
   readonly through: readonly { readonly kind: SharedThing; readonly id: string; readonly at: SourcePlace }[]

@@ -48,8 +48,8 @@ function whyText(document: ReturnType<typeof chainDocument>, io: Io): string {
     paint(entry, entry.outcome),
     entry.because,
   ])
-  const nobody = chain.some((entry) => entry.outcome === 'wins')
+  const none = chain.some((entry) => entry.outcome === 'wins')
     ? ''
     : '\n   No setting takes effect; the property has no value.\n'
-  return `${headline}\n\n${columnsOf(rows)}\n${nobody}`
+  return `${headline}\n\n${columnsOf(rows)}\n${none}`
 }

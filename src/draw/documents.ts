@@ -34,7 +34,7 @@ const templateOf = ({ choice }: ResolvedPage) => ({
   because: choice.because,
 })
 
-/** What is in conflict. */
+/** The conflicts. */
 export function findingsDocument(resolved: ResolvedSite, findings: readonly Finding[]) {
   const count = (severity: Severity): number => findings.filter((f) => f.severity === severity).length
   return {

@@ -139,7 +139,7 @@ class Writer {
     ])
   }
 
-  /** The site's font, within the page: what is written out needs no other file. */
+  /** The site's font, within the page: the page needs no other file. */
   #fontFace(): string {
     const path = this.#frame.text.certainty === 'estimated' ? undefined : fontPath(this.#page.site)
     const bytes = path === undefined ? undefined : this.#page.site.files.bytes(path)

@@ -7,7 +7,7 @@ import { isInside } from './sight.js'
 
 /**
  * The colors that something can have behind it, opaque: one, or the darkest and lightest of a picture.
- * `null` where a picture is there and nobody knows its colors.
+ * `null` where there is a picture of unknown colors.
  */
 export type Grounds = readonly Color[] | null
 
@@ -57,7 +57,7 @@ export function groundsOf(frame: Frame, measure: PageMeasure, section: MeasuredS
   )
 }
 
-/** The least contrast of an ink with any of several grounds (WCAG 2.2); `undefined` where nobody knows these. */
+/** The least contrast of an ink with any of several grounds (WCAG 2.2); `undefined` where these are unknown. */
 export function leastContrast(ink: string, grounds: Grounds): number | undefined {
   const color = parseColor(ink)
   if (!color || !grounds) return undefined

@@ -70,7 +70,7 @@ export async function inspectAsync(resolved: ResolvedSite, options: InspectAsync
   }
 }
 
-/** Filters come before the work: what nobody asked for is not looked at, and its fixes are not tried. */
+/** Filters come before the work: what was not asked for is not looked at, and its fixes are not tried. */
 function* inspecting(resolved: ResolvedSite, options: InspectOptions): Generator<void, Finding[]> {
   const { now, fixes = false, onProgress, max } = options
   const severityOf = severities(resolved)
@@ -95,7 +95,7 @@ function* inspecting(resolved: ResolvedSite, options: InspectOptions): Generator
   const findings: Finding[] = []
   for (const { rule, group } of groups) {
     const finding = toFinding(resolved, rule, severityOf(rule) as Severity, group)
-    // A fix is held against all rules, also those that nobody asked for.
+    // A fix is held against all rules, also those that were not asked for.
     if (fixes !== false && rule.propose) prover ??= new Prover(factsOf(resolved, { now: gathered.value.now }))
     const proven = fixes === false ? [] : (prover?.fixes(rule, group, fixes === true ? 'all' : fixes) ?? [])
     findings.push({ ...finding, fixes: proven })

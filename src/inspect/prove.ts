@@ -138,7 +138,7 @@ const isGrown = (fact: RuleFact, counts: Counts): boolean => keysOf(fact).some((
 const withoutPage = (title: string, page: string): string =>
   title.replace(new RegExp(`,? on ${pagesInWords([page]).replace(/[.*+?^${}()|[\]\\]/g, '\\$&')}`), '')
 
-/** Past so many pages nobody wants a fix for each, and trying them would take its time. */
+/** Past so many pages a fix for each is of no use, and trying them would take its time. */
 const MOST_PARTS = 40
 /** How often a fix may be tidied up after. */
 const MOST_ROUNDS = 3

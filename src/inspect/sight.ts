@@ -12,7 +12,7 @@ import type { PageView, ResolvedPage } from '../resolve/page.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 import type { Deciding } from './deciding.js'
 
-/** Where nobody said anything: the place where the theme could. */
+/** Where no layer sets anything: the place where the theme could. */
 const THEME = '/theme'
 
 /** Kinds of items in which there are words (contract: *text*). */
@@ -112,7 +112,7 @@ export class Sight {
     return this.measure.sections.find((s) => s.depth === 0 && s.pointer.startsWith(`${this.body}/`))
   }
 
-  /** What decides a property; the theme where nobody but the baseline spoke. */
+  /** What decides a property; the theme where only the baseline has a value. */
   decider(path: PropertyPath): Deciding {
     const [styled] = this.view.style.entries.get(path)?.declarations ?? []
     if (styled) return { at: styled.pointer, place: { ...styled.place, pointer: styled.pointer } }

@@ -20,7 +20,7 @@ const known = new WeakMap<Site['load'], Map<string, Margins | undefined>>()
 /**
  * An asset's empty margins: as declared, else read from its file's points.
  *
- * @returns `undefined` when nobody knows them.
+ * @returns `undefined` when they are unknown.
  */
 export function assetMargins(site: Site, id: string): Margins | undefined {
   const asset = own(site.data.assets, id)

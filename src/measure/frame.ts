@@ -97,7 +97,7 @@ export class Frame {
     return id == null ? undefined : own(this.site.data.assets, id)
   }
 
-  /** An asset's own size in px; `undefined` when nobody knows it. */
+  /** An asset's own size in px; `undefined` when it is unknown. */
   assetSize(id: string | null | undefined): { readonly width: number; readonly height: number } | undefined {
     return id == null ? undefined : assetSize(this.site, id)
   }

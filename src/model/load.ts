@@ -30,7 +30,7 @@ export interface Merged {
   readonly tokens: Tokens
 }
 
-/** Reads a file with all it extends and includes, and merges them into one document, shorthand written out. */
+/** Reads a file with all it extends and includes, and merges them into one document, shorthand expanded. */
 export function loadSite(text: string, file: string, files: Files): Merged {
   const problems: Problem[] = []
   const sources: Source[] = []

@@ -142,7 +142,7 @@ class PageOrder {
   }
 }
 
-/** The document with shorthand written out where a patch may have brought some. @throws {SiteError} Where it is no site. */
+/** The document with shorthand expanded where a patch may have brought some. @throws {SiteError} Where it is no site. */
 function written(site: Site, document: JsonObject, sections: ReadonlySet<string>): JsonObject {
   const names = viewportsAfter(site, document, sections).map((v) => v.name)
   // What was checked before need not be checked again, but for other viewports, which are named everywhere.
@@ -201,7 +201,7 @@ const freshKeys = (site: Site, pages: JsonObject): JsonObject =>
     }),
   )
 
-/** Pages with all their keys again, those that changed as they are written out. */
+/** Pages with all their keys again, those that changed in their expanded form. */
 const wholePages = (all: JsonObject, fresh: JsonObject): JsonObject =>
   Object.fromEntries(
     Object.entries(all).map(([id, page]) => {
@@ -210,7 +210,7 @@ const wholePages = (all: JsonObject, fresh: JsonObject): JsonObject =>
     }),
   )
 
-/** Sections whole again, the entries that changed as they are written out. */
+/** Sections whole again, the entries that changed in their expanded form. */
 const whole = (part: JsonObject, expanded: JsonObject, places: Places): JsonObject =>
   Object.fromEntries(
     Object.entries(expanded).map(([section, value]) => {

@@ -42,7 +42,7 @@ function isShorthandMap(map: JsonObject, properties: readonly string[], viewport
   return keys.length > 0 && keys.every(isName) && Object.values(map).every((value) => typeof value !== 'object')
 }
 
-/** A shorthand by viewport: each entry is written out, and the properties keep the entries that name them. */
+/** A shorthand by viewport: each entry is expanded, and the properties keep the entries that name them. */
 function expandMap(facet: Facet, map: JsonObject): Json {
   const properties: Record<string, Record<string, Json>> = {}
   for (const [viewport, value] of Object.entries(map)) {
@@ -75,7 +75,7 @@ function expandSpacing(said: Json): JsonObject | undefined {
   return { before: before.source, after: after.source }
 }
 
-/** Layouts that are written out already: what a change leaves alone keeps its identity. */
+/** Layouts that are expanded already: what a change leaves alone keeps its identity. */
 const writtenOut = new WeakSet<JsonObject>()
 
 /** Writes out every `layout` of a site document: of the theme, kinds, templates, builders, assign entries and pages. */

@@ -18,7 +18,7 @@ export interface Viewport {
   readonly height: number
 }
 
-/** A site as it was read: one merged document, shorthand written out, and where each part of it stands. */
+/** A site as it was read: one merged document, shorthand expanded, and where each part of it is. */
 export interface Site {
   /** The file that was named. */
   readonly file: string

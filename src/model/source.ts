@@ -161,7 +161,7 @@ function yamlOffset(document: Document, pointer: string, what: 'key' | 'value'):
     if (isAlias(node)) node = node.resolve(document)
     if (isMap(node)) {
       const pair = pairOf(node, key)
-      if (!pair) continue // shorthand was written out: what it stands for is not in the file, what is inside may be
+      if (!pair) continue // shorthand was expanded: what it expands to is not in the file, what is inside may be
       offset = (pair.key as Node).range?.[0] ?? offset
       node = pair.value
     } else if (isSeq(node)) {

@@ -132,7 +132,7 @@ function bestOf(
     const score = gone.length - PRICE_OF_NEW * fresh.length - PRICE_OF_OPERATION * cause.patch.length
     if (score <= 0 || (best && score < best.score)) continue
     const tried: Tried = { cause, after, gone, left, score }
-    // Of two that explain as much, the one that reaches fewer pages says less of those that nobody looked at.
+    // Of two that explain as much, the one that reaches fewer pages claims less of those that were not looked at.
     if (!best || score > best.score || reachOf(now, tried) < reachOf(now, best)) best = tried
   }
   if (!best || looked.length === comparer.pages.length) return best

@@ -76,7 +76,7 @@ export function layersOf(pages: readonly LayeredPage[]): Layers {
   return { theme, kinds, templates, pages: left }
 }
 
-/** A value as a text; nobody's word and nothing are the same. */
+/** A value as a text; an unset value and nothing are the same. */
 const textOf = (value: Json | undefined): string => JSON.stringify(value ?? null)
 
 /** The default when no layer sets it otherwise, written as drafts write it. */

@@ -32,7 +32,7 @@ export interface DriftReport {
   readonly estimates: readonly Discrepancy[]
   /** Pages that were compared. */
   readonly compared: readonly string[]
-  /** Pages of the site that were not observed, and why; without a reason nobody asked for them. */
+  /** Pages of the site that were not observed, and why; without a reason they were not asked for. */
   readonly unseen: readonly { readonly page: string; readonly because?: string }[]
   /** Addresses that are no page of the site. */
   readonly strange: readonly string[]

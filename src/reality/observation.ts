@@ -7,7 +7,7 @@ import { LOCATORS } from '../model/site-data.js'
 /**
  * What a real page shows, at one viewport or (without a browser) in its markup alone. Lengths are CSS px from the
  * page's top left; colors are as a browser computes them. `wembra/observe` writes these down, the rooms above it
- * compare and adopt them.
+ * compare them and draft from them.
  */
 const box = z.strictObject({ x: z.number(), y: z.number(), width: z.number(), height: z.number() })
 const presence = z.enum(PRESENCES)

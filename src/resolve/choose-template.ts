@@ -81,7 +81,7 @@ function candidatesOf(
 }
 
 /**
- * A page's template: the strongest candidate that can be used; `none` is a choice. Who named one in vain is worked out
+ * A page's template: the strongest candidate that can be used; `none` is a choice. Which choices were overridden is worked out
  * only when somebody asks.
  */
 export class TemplateChoice {
@@ -99,7 +99,7 @@ export class TemplateChoice {
     this.template = template
   }
 
-  /** No template, and nobody asked: the page is dormant. */
+  /** No template, since the page is dormant. */
   static dormant(options: TemplateOptions, facts: PageFacts, page: PageData): TemplateChoice {
     const choice = new TemplateChoice(options, facts, page, undefined)
     choice.#told = { because: 'its kind comes from an extension that is off', chain: [] }
@@ -147,19 +147,19 @@ function namedBy(
   facts: PageFacts,
   page: PageData,
 ): readonly string[] {
-  const one = (id: string | undefined): readonly string[] => (id === undefined ? NOBODY : [id])
+  const one = (id: string | undefined): readonly string[] => (id === undefined ? NONE : [id])
   switch (chooser) {
     case 'page':
       return one(page.template)
     case 'built':
-      return page.built?.template !== undefined && !builderBarred(site, facts) ? [page.built.template] : NOBODY
+      return page.built?.template !== undefined && !builderBarred(site, facts) ? [page.built.template] : NONE
     case 'builder':
       return facts.builder !== undefined && !builderBarred(site, facts)
         ? one(own(site.data.builders, facts.builder)?.template)
-        : NOBODY
+        : NONE
     case 'assign': {
       const matched = assignments.templatesFor(facts)
-      return matched.length === 0 ? NOBODY : matched.map(({ entry }) => entry.data.template as string).reverse()
+      return matched.length === 0 ? NONE : matched.map(({ entry }) => entry.data.template as string).reverse()
     }
     case 'kind':
       return one(own(site.data.kinds, facts.kind)?.template)
@@ -168,7 +168,7 @@ function namedBy(
   }
 }
 
-const NOBODY: readonly string[] = []
+const NONE: readonly string[] = []
 
 /** The whole chain, with a reason for each who was not heard. */
 function tellChoice({ site, templates, assignments }: TemplateOptions, facts: PageFacts, page: PageData) {

@@ -10,7 +10,7 @@ import type { Template } from './templates.js'
 /** The value of a property at a viewport, and who gave it. */
 export interface Decision {
   readonly value: Json
-  /** Index of the winning contribution; `gate` where the template's `arrange` decides; `null` where nobody spoke. */
+  /** Index of the winning contribution; `gate` where the template's `arrange` decides; `null` where no layer sets it. */
   readonly winner: number | 'gate' | null
 }
 
@@ -148,7 +148,7 @@ export class Layout {
     return null
   }
 
-  /** The word that decides a property; `undefined` where nobody spoke. */
+  /** The word that decides a property; `undefined` where no layer sets it. */
   winningEntry(path: SettingPath, viewport: string): LayerEntry | undefined {
     const { value, winner } = this.decide(path, viewport)
     if (winner === null) return undefined

@@ -56,7 +56,7 @@ export interface PageView extends FacetViews {
   readonly chain: (path: PropertyPath) => readonly ChainEntry[]
   /** Where what decides a property stands; `null` where only the baseline speaks. */
   readonly decider: (path: PropertyPath) => ChainEntry | undefined
-  /** Pointer of what decides a property; `undefined` where only the baseline, or nobody, speaks. */
+  /** Pointer of what decides a property; `undefined` where only the baseline, or no layer, sets it. */
   readonly decidingPointer: (path: PropertyPath) => string | undefined
   /** The layer that decides a property, with its pointer, which is not looked up in the files. */
   readonly decidedBy: (path: PropertyPath) => DecidingLayer | undefined

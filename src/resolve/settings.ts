@@ -19,7 +19,7 @@ export interface Settings {
 
 export const NO_SETTINGS: Settings = { values: new Map(), locks: new Map() }
 
-/** Reads layout settings (shorthand written out). `base` goes before the pointers. */
+/** Reads layout settings (shorthand expanded). `base` goes before the pointers. */
 export function readSettings(layout: Layout | undefined, base: string, from?: string): Settings {
   if (!layout) return NO_SETTINGS
   const values = new Map<SettingPath, Setting>()

@@ -19,7 +19,7 @@ export interface StyleEntry {
 export interface StyleResult {
   /** By property path; `ground.color` and `ground.ink` are the page's. */
   readonly entries: ReadonlyMap<SettingPath, StyleEntry>
-  /** What style says of things that are absent, in vain. */
+  /** What styles set on things that are absent, without effect. */
   readonly passed: ReadonlyMap<SettingPath, readonly StyleDeclaration[]>
   /** Declarations that move or hide a part in a way that is not followed. */
   readonly notUnderstood: readonly { readonly part: ChromePart; readonly declaration: StyleDeclaration }[]
@@ -61,7 +61,7 @@ function declaredOn(element: ChromeElement, styles: readonly SiteStyle[], viewpo
 export interface StyledPage {
   /** The elements that are in the markup. */
   readonly tree: ReadonlyMap<ChromePart, ChromeElement>
-  /** The same with those that are absent, to tell what style says of them in vain. */
+  /** The same with those that are absent, to report what styles set on them without effect. */
   readonly withAbsent: ReadonlyMap<ChromePart, ChromeElement>
   readonly styles: readonly SiteStyle[]
 }

@@ -25,7 +25,7 @@ describe('an editor that asks the library', function () {
   const rules = (): Promise<readonly (string | null)[]> =>
     page.locator('#findings li').evaluateAll((items) => items.map((item) => item.getAttribute('data-rule')))
 
-  it('tells who decides the chrome, and what is in conflict, at once', async () => {
+  it('tells what decides the chrome, and the conflicts, at once', async () => {
     expect(await page.locator('#chrome').textContent()).to.equal(
       'Header shown, fixed (theme options), 88 px; the content is 960 px wide.',
     )

@@ -78,7 +78,7 @@ describe('wembra open', function () {
     expect(errors).to.deep.equal([])
   })
 
-  it('answers to nobody without the key, to no other name, and writes no other file', async () => {
+  it('answers to no one without the key, to no other name, and writes no other file', async () => {
     const url = new URL(address)
     const ask = (path: string, init: RequestInit = {}) => fetch(`${url.origin}${path}`, init)
     const key = url.searchParams.get('key') ?? ''

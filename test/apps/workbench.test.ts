@@ -58,7 +58,7 @@ describe('the workbench', function () {
       ])
     })
 
-    it('is filtered by words, by a selector, by kind, template and what is in conflict', async () => {
+    it('is filtered by words, by a selector, by kind, template and conflicts', async () => {
       const find = page.getByRole('searchbox', { name: 'Find' })
       await find.fill('star hopping')
       await shown('1 of 57 pages')
@@ -72,9 +72,9 @@ describe('the workbench', function () {
       await page.getByLabel('Template').selectOption('campaign')
       await shown('3 of 57 pages')
       await page.getByLabel('Template').selectOption('')
-      await page.getByRole('combobox', { name: 'In conflict' }).selectOption('header-covers-content')
+      await page.getByRole('combobox', { name: 'Conflicts' }).selectOption('header-covers-content')
       await shown('4 of 57 pages')
-      await page.getByRole('combobox', { name: 'In conflict' }).selectOption('')
+      await page.getByRole('combobox', { name: 'Conflicts' }).selectOption('')
       await page.getByRole('combobox', { name: 'Kind' }).selectOption('product')
       await shown('4 of 57 pages')
     })
@@ -155,12 +155,12 @@ describe('the workbench', function () {
       expect(rest.reduce((a, b) => a + b, 0)).to.equal(sum)
     })
 
-    it('stands written out beside its drawing, in a frame that may do nothing', async () => {
-      await page.getByRole('switch', { name: 'Written out' }).click({ force: true })
+    it('is previewed beside its drawing, in a frame that may do nothing', async () => {
+      await page.getByRole('switch', { name: 'Preview' }).click({ force: true })
       const frame = page.locator('iframe')
       expect(await frame.getAttribute('sandbox')).to.equal('')
       await page.frameLocator('iframe').getByText('Moon night').first().waitFor()
-      await page.getByRole('switch', { name: 'Written out' }).click({ force: true })
+      await page.getByRole('switch', { name: 'Preview' }).click({ force: true })
     })
 
     it('is handed on as a drawing, SVG and PNG', async () => {
@@ -176,7 +176,7 @@ describe('the workbench', function () {
       expect(bytes.length).to.be.above(5000)
     })
 
-    it('is numbered on its drawing as in the list of what is in conflict', async () => {
+    it('is numbered on its drawing as in the list of conflicts', async () => {
       await go('#/page/lecture-dust')
       await page.getByText('header-covers-content').waitFor()
       const list = page.getByRole('region', { name: 'Conflicts on this page' }).getByRole('listitem')
@@ -298,7 +298,7 @@ describe('the workbench', function () {
     })
   })
 
-  describe('everything in conflict', () => {
+  describe('all conflicts', () => {
     before(() => fresh('#/findings'))
 
     it('stands by cause, by page and by step of work, and each leads to its pages', async () => {
@@ -308,7 +308,7 @@ describe('the workbench', function () {
       await page.getByText('By step of work').click()
       const steps = await page.getByRole('heading', { level: 3 }).allTextContents()
       expect(steps.map((step) => step.replace(/ \d+$/, ''))).to.deep.equal([
-        ...['Promises', 'Theme', 'Surrounds', 'Templates', 'Assignment', 'Page overrides', 'Content', 'Site'],
+        ...['Policies', 'Theme', 'Surrounds', 'Templates', 'Assignment', 'Page overrides', 'Content', 'Site'],
       ])
       await page.getByText('By page', { exact: true }).click()
       const pages = page.getByRole('list', { name: 'Pages with these conflicts' }).getByRole('listitem')
@@ -319,12 +319,12 @@ describe('the workbench', function () {
       expect(await page.getByRole('region', { name: 'Conflicts on this page' }).textContent()).to.contain('covered')
     })
 
-    it('tells which promises are kept', async () => {
+    it('shows which policies hold', async () => {
       await go('#/findings?severity=error')
-      const promises = page.getByRole('region', { name: 'Promises' }).getByRole('listitem')
+      const policies = page.getByRole('region', { name: 'Policies' }).getByRole('listitem')
       await page.locator('.finding').first().waitFor()
-      expect(await promises.allTextContents()).to.have.lengthOf(1)
-      expect(await promises.first().textContent()).to.match(/^broken.*\(.+\)$/)
+      expect(await policies.allTextContents()).to.have.lengthOf(1)
+      expect(await policies.first().textContent()).to.match(/^broken.*\(.+\)$/)
       expect(await page.locator('.finding').filter({ hasText: 'warning' }).count()).to.equal(0)
     })
 
@@ -342,7 +342,7 @@ describe('the workbench', function () {
     it('tells who gets a template, and for whom it is assigned but overridden', async () => {
       const row = page.getByRole('region', { name: 'Templates' }).getByRole('button', { name: /^stave-wide/ })
       await row.click()
-      expect(await row.textContent()).to.match(/^stave-wide7 pages, 8 in vain/)
+      expect(await row.textContent()).to.match(/^stave-wide7 pages, 8 overridden/)
       await page.getByText('lecture-dust, overridden: builder stave').waitFor()
     })
 
@@ -356,7 +356,7 @@ describe('the workbench', function () {
   })
 
   describe('the source', () => {
-    it('marks what is in conflict on its line, and is what the site says', async () => {
+    it('marks conflicts on their lines, and is what the site says', async () => {
       await fresh('#/source/quillmere.site.yaml?line=134')
       await page.locator('.cm-lint-marker-error').first().waitFor()
       const line = page.locator('.cm-line').filter({ hasText: 'spacing: { before: 32px }' })
@@ -583,7 +583,7 @@ describe('the workbench', function () {
         `#/page/${encodeURIComponent('"><img src=x onerror=window.hit=1>')}?viewport=desk`,
       ])
         await go(route)
-      await page.getByRole('switch', { name: 'Written out' }).click({ force: true })
+      await page.getByRole('switch', { name: 'Preview' }).click({ force: true })
       await page.locator('iframe').waitFor()
       await page.waitForTimeout(500)
       expect(await page.evaluate(() => 'hit' in window)).to.equal(false)

@@ -30,7 +30,7 @@ const uses = (kind: SharedThing, id: string) => {
 }
 
 describe('who uses a shared thing', () => {
-  it('a template: who gets it, who names it in vain, and who changes through its heirs', () => {
+  it('a template: what gets it, where it is overridden, and what changes through its heirs', () => {
     expect(uses('template', 'plain')).to.deep.equal({
       uses: ['visit: theme options', 'bare: theme options', 'own: theme options'],
       would: ['dark: theme options'],

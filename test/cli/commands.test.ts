@@ -33,7 +33,7 @@ const document = (args: readonly string[]): Record<string, unknown> =>
 
 const SITE = 'wembra: 1\nsite: { name: Small }\ntheme: {}\npages: { a: { path: /a, title: A } }\n'
 
-/** A site in which nothing is in conflict. */
+/** A site without conflicts. */
 const CLEAN =
   'wembra: 1\nsite: { name: Small }\npurposes: { front: a }\ntheme: { layout: { header: absent, footer: absent, findable: false } }\npages: { a: { path: /, title: A, status: draft, body: [ { section: s, items: [ { text: words } ] } ] } }\nseverity: { front-unpublished: none, hidden-but-linked: none }\n'
 
@@ -286,7 +286,7 @@ describe('wembra table, further', () => {
 })
 
 describe('wembra uses', () => {
-  it('says who uses a surround, who names it in vain, and who would change', () => {
+  it('lists what uses a surround, where it is overridden, and what would change', () => {
     const { out } = wembra(['uses', 'night-header'])
     expect(out).to.match(/used by 6 pages\n {2}perseids +assign entry 3 \(kind article, tag meteors\)/)
     expect(out).to.match(/assigned but overridden\n {2}star-party-thanks .*the header is not printed/)

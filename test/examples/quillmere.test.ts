@@ -71,7 +71,7 @@ const ON_MANY: Readonly<Record<string, number>> = {
 }
 
 describe('Quillmere Observatory', () => {
-  it('is a site of the size and variety that the demo promises', () => {
+  it('is a site of the size and variety that the demo needs', () => {
     const { data } = quillmere.site
     const pages = Object.values(data.pages)
     expect(pages.length).to.be.at.least(40)

@@ -41,7 +41,7 @@ const CASES: readonly (readonly [string, string, string, readonly Numbers[]])[] 
     over('image: day'),
     [{ ratio: 1.16, needed: 4.5 }],
   ],
-  ['header-unreadable', 'a picture of which nobody knows the colors', over('image: gray'), []],
+  ['header-unreadable', 'a picture of unknown colors', over('image: gray'), []],
   [
     'header-unreadable',
     'a picture multiplied with a dark color',

@@ -124,7 +124,7 @@ pages:
     expect((await disagreements(site)).found).to.deep.equal([])
   })
 
-  it('on pages that are written out without a script, whatever their words', () => {
+  it('on pages that are rendered without a script, whatever their words', () => {
     const hostile = '</title><script>alert(1)</script><img src=x onerror=alert(1)>'
     const site = siteOf(
       `pages: { visit: { path: /visit, title: ${JSON.stringify(hostile)}, body: [ { section: "\\"><script>", items: [ { text: ${JSON.stringify(hostile)} } ] } ] } }`,

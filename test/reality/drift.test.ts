@@ -27,7 +27,7 @@ describe('real pages against the site file', function () {
   })
   after(() => rmSync(folder, { recursive: true, force: true }))
 
-  describe('a host that nobody changed', () => {
+  describe('a host without changes', () => {
     let host: Host
     before(async () => void (host = await startHost()))
     after(() => host.close())

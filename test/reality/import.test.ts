@@ -15,13 +15,13 @@ const MAPPING = resolve('examples/host/tarnlight.mapping.yaml')
 const told = (findings: readonly Finding[]): string[] =>
   findings.map((f) => `${f.rule} ${[...f.pages].sort().join(' ')}`).sort()
 
-describe('adopting', function () {
+describe('importing', function () {
   this.timeout(300_000)
   let folder: string
   let host: Host
 
   before(async () => {
-    folder = mkdtempSync(join(tmpdir(), 'wembra-adopt-'))
+    folder = mkdtempSync(join(tmpdir(), 'wembra-import-'))
     // Fonts and pictures are no part of an export.
     for (const name of ['fonts', 'pictures']) cpSync(join(QUILLMERE, name), join(folder, name), { recursive: true })
     host = await startHost()
@@ -46,22 +46,22 @@ describe('adopting', function () {
       csv: TABLES.map((table) => `${table}.csv`),
     }
     for (const [kind, files] of Object.entries(EXPORTS))
-      it(`finds in ${kind} all that is in conflict in the file written by hand`, async () => {
-        const { code, out, err } = await wembraHere(folder, 'adopt', MAPPING, ...files, '-o', `${kind}.site.yaml`)
+      it(`finds in ${kind} the conflicts of the file written by hand`, async () => {
+        const { code, out, err } = await wembraHere(folder, 'import', MAPPING, ...files, '-o', `${kind}.site.yaml`)
         expect(err).to.equal('')
         expect(code).to.equal(0)
-        expect(out).to.contain('109 records adopted, 0 guessed')
+        expect(out).to.contain('109 records imported, 0 guessed')
         // Visits, which no site file has, are told as left out.
         expect(out).to.match(/visits\s+57×/)
-        const adopted = resolveSite(loadSite(join(folder, `${kind}.site.yaml`)))
-        expect(told(inspect(adopted, { now: NOW, fixes: false }))).to.deep.equal(byHand)
+        const imported = resolveSite(loadSite(join(folder, `${kind}.site.yaml`)))
+        expect(told(inspect(imported, { now: NOW, fixes: false }))).to.deep.equal(byHand)
       })
   })
 
-  const adopt = async (mapping: string, files: Readonly<Record<string, string>>, ...more: readonly string[]) => {
+  const importing = async (mapping: string, files: Readonly<Record<string, string>>, ...more: readonly string[]) => {
     writeFileSync(join(folder, 'm.yaml'), mapping)
     for (const [name, text] of Object.entries(files)) writeFileSync(join(folder, name), text)
-    return wembraHere(folder, 'adopt', 'm.yaml', ...Object.keys(files), ...more)
+    return wembraHere(folder, 'import', 'm.yaml', ...Object.keys(files), ...more)
   }
   const PAGES = `mapping: 1
 give: { theme: { layout: { title: hidden } } }
@@ -77,7 +77,7 @@ records:
 
   it('tells what was guessed, said by default, and left out', async () => {
     const csv = 'slug,url,name,type,labels,live,secret\na,/a,A,leaf,x|y,1,s\nb,/b,,poster,,0,t\n'
-    const { out, code } = await adopt(PAGES, { 'pages.csv': csv }, '--format', 'json')
+    const { out, code } = await importing(PAGES, { 'pages.csv': csv }, '--format', 'json')
     expect(code).to.equal(0)
     const { text, taken, unmapped, guessed, defaulted } = JSON.parse(out) as Record<string, unknown>
     expect(text).to.contain('tags:\n      - x\n      - y')
@@ -93,9 +93,9 @@ records:
   })
 
   it('reads semicolons, quotes, NDJSON and attributes of XML', async () => {
-    const semicolons = await adopt(PAGES, { 'p.csv': 'slug;url;name\na;/a;"A; ""B"""\n' })
+    const semicolons = await importing(PAGES, { 'p.csv': 'slug;url;name\na;/a;"A; ""B"""\n' })
     expect(semicolons.out).to.contain('title: A; "B"')
-    const lines = await adopt(PAGES, {
+    const lines = await importing(PAGES, {
       'p.ndjson': '{"slug":"a","url":"/a","name":"A"}\n\n{"slug":"b","url":"/b","name":"B"}\n',
     })
     expect(lines.out).to.contain('path: /b')
@@ -103,7 +103,7 @@ records:
       'to: /pages/{slug}',
       "from: { at: '$.rss.channel[*].item[*]' }\n    to: /pages/{@id}",
     ).replace('path: url', 'path: link')
-    const feed = await adopt(xml, {
+    const feed = await importing(xml, {
       'feed.xml':
         '<?xml version="1.0"?><rss><channel><item id="a"><link>/a</link><name>A &amp; B</name></item></channel></rss>',
     })
@@ -127,20 +127,22 @@ records:
       [PAGES, { 'p.txt': 'x' }, /an export is \.json, \.ndjson, \.csv, \.tsv or \.xml/],
     ]
     for (const [mapping, files, message] of cases) {
-      const { code, err } = await adopt(mapping, files, '-o', 'never.site.yaml')
+      const { code, err } = await importing(mapping, files, '-o', 'never.site.yaml')
       expect(err, mapping).to.match(message)
       expect(code, mapping).to.equal(2)
       expect(existsSync(join(folder, 'never.site.yaml')), mapping).to.equal(false)
     }
-    expect((await wembraHere(folder, 'adopt', 'm.yaml')).err).to.contain('name a mapping file and an export')
-    expect((await wembraHere(folder, 'adopt', 'none.yaml', 'p.json')).err).to.contain('there is no file "none.yaml"')
-    expect((await wembraHere(folder, 'adopt', 'm.yaml', 'p.json', '-o', 'site.txt')).err).to.contain(
+    expect((await wembraHere(folder, 'import', 'm.yaml')).err).to.contain('missing <export>')
+    expect((await wembraHere(folder, 'import', 'none.yaml', 'p.json')).err).to.contain(
+      'none.yaml:1:1: there is no such file',
+    )
+    expect((await wembraHere(folder, 'import', 'm.yaml', 'p.json', '-o', 'site.txt')).err).to.contain(
       'a site file ends in',
     )
   })
 
   it('is not led astray by names of its own language', async () => {
-    const named = (slug: string) => adopt(PAGES, { 'p.json': JSON.stringify([{ slug, url: '/b', name: 'B' }]) })
+    const named = (slug: string) => importing(PAGES, { 'p.json': JSON.stringify([{ slug, url: '/b', name: 'B' }]) })
     const usable = await named('constructor')
     expect(usable.code).to.equal(0)
     expect(usable.out).to.contain('constructor:\n    path: /b')
@@ -157,8 +159,7 @@ records:
       const { code, err, out } = await wembraHere(
         folder,
         ...[
-          'adopt',
-          '--url',
+          'draft',
           `${host.address}/sitemap-rest.xml`,
           `${host.address}/`,
           `${host.address}/visit`,

@@ -2,7 +2,7 @@ import type { SiteData } from 'wembra'
 
 /**
  * The resolver of the contract's section 4, written a second time: for clarity, without sharing, index or cache, and
- * without a line of the fast one. It takes the merged document with shorthand written out. Style is not its business.
+ * without a line of the fast one. It takes the merged document with shorthand expanded. Style is not its business.
  */
 export interface NaivePage {
   readonly dormant: boolean

@@ -37,7 +37,7 @@ function rowsOf(store: Store): Readonly<Record<TableName, readonly Row[]>> {
     strips: store.strips.map((strip) => ({ ...strip })),
     settings: Object.entries({
       ...{ name: store.name, address: store.address, options: store.options, ground: store.ground, roles: store.roles },
-      ...{ promises: store.promises, allowed: store.allowed, css: store.css },
+      ...{ policies: store.policies, allowed: store.allowed, css: store.css },
     }).map(([key, value]) => ({ key, value })),
   }
 }

@@ -284,7 +284,7 @@ class Theme {
         'replies',
         (inside) => html`<section id="comments" class="replies">${inside}</section>`,
         '.replies',
-        'Nobody has replied yet.',
+        'No replies yet.',
         'maxWidth',
       )
     return typeof each === 'string' ? '' : this.#part(each as Fields)
@@ -422,7 +422,7 @@ class Theme {
       return html`<iframe class="${name}" src="${say('embed')}" title="Embedded"></iframe>`
     if (part['account']) return html`<p class="line ${name}"><a href="/door">Sign in</a></p>`
     if (part['byline']) return html`<p class="line ${name}">By the night staff</p>`
-    if (part['comments']) return html`<section class="replies ${name}">Nobody has replied yet.</section>`
+    if (part['comments']) return html`<section class="replies ${name}">No replies yet.</section>`
     return part['gap'] === undefined ? '' : html`<div class="${name}"></div>`
   }
 

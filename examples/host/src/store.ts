@@ -109,7 +109,7 @@ export interface Store {
   >
   strips: { id: string; at: string; match: readonly Match[]; except: readonly Match[]; block: Fields }[]
   roles: Record<string, Value>
-  promises: readonly Value[]
+  policies: readonly Value[]
   allowed: readonly Value[]
   css: string
   entries: Map<string, Entry>
@@ -214,7 +214,7 @@ export function seed(folder: string): Store {
       ...{ id, at, match: match(where), except: match(except), block: blockOf(block) },
     })),
     roles: data['purposes'],
-    promises: data['policies'] ?? [],
+    policies: data['policies'] ?? [],
     allowed: data['allow'] ?? [],
     css: (data['styles'] ?? [])
       .map((style: Raw) => style['css'] ?? readFileSync(join(folder, style['file']), 'utf8'))
@@ -276,7 +276,7 @@ const pick = (value: Raw, names: Readonly<Record<string, string>>): Raw =>
     Object.entries(names).flatMap(([from, to]) => (value[from] === undefined ? [] : [[to, value[from]]])),
   )
 
-/** Settings of looks in the host's words, each part written out. */
+/** Settings of looks in the host's words, each part in full. */
 function lookOf(layout: Raw | undefined): Look {
   const out: Look = {}
   for (const [facet, value] of Object.entries(layout ?? {})) {

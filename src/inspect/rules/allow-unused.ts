@@ -1,6 +1,6 @@
 import { allowRule } from '../rule.js'
 
-/** A permission that nobody needs any more. */
+/** A permission that nothing needs any more. */
 export const allowUnused = allowRule({
   id: 'allow-unused',
   severity: 'note',

@@ -1,7 +1,7 @@
 import { setAt } from '../propose.js'
 import { pageRule } from '../rule.js'
 
-/** A front page that nobody can see. */
+/** A front page that no visitor can see. */
 export const frontUnpublished = pageRule({
   id: 'front-unpublished',
   severity: 'error',

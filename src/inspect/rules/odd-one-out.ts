@@ -7,7 +7,7 @@ import { Sight } from '../sight.js'
 import type { Survey } from '../survey.js'
 import { ODD_PAGES, ODD_SHARE } from '../thresholds.js'
 
-/** A page that is not like its siblings, and nobody asked for it. */
+/** A page that is not like its siblings without a setting of its own. */
 export const oddOneOut = siteRule({
   id: 'odd-one-out',
   severity: 'note',

@@ -4,7 +4,7 @@ import type { Json } from '../../model/json.js'
 import { overridePages, pagesInWords } from '../propose.js'
 import { viewRule } from '../rule.js'
 
-/** A promise of the site's owner that a page does not keep. */
+/** A policy that a page does not keep. */
 export const policyBroken = viewRule({
   id: 'policy-broken',
   severity: 'error',

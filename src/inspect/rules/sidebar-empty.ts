@@ -48,7 +48,7 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { t
   },
 })
 
-/** Why there is no surround: one that was named leads nowhere, or nobody named one. */
+/** Why there is no surround: one that was named does not exist, or none was named. */
 function noneChosen(sight: Sight): string {
   const hole = sight.view.chain('sidebar.use').find((entry) => entry.outcome === 'skipped')
   return hole ? hole.because.slice(hole.because.indexOf('; ') + 2) : 'no surround is chosen for it'

@@ -16,7 +16,7 @@ interface Props {
 
 const PAGES_NAMED = 10
 
-/** One thing in conflict: what, where, how much, and what would fix it. */
+/** One conflict: what, where, how much, and what would fix it. */
 export const FindingCard = memo(function FindingCard({ finding, plan, page, number }: Props) {
   const { severity, rule, at, message, fixes, advice, pages, viewports } = finding
   const usable = fixes.filter((fix) => fix.patch.length > 0)

@@ -149,14 +149,14 @@ function ByPage({ findings, session }: { readonly findings: readonly Finding[]; 
   )
 }
 
-/** What the site's owner promises, and whether it is kept. */
+/** The site's policies, and whether they hold. */
 function Policies({ session, found }: { readonly session: Session; readonly found: Findings }) {
   const policies = session.resolved.site.data.policies ?? []
   if (policies.length === 0) return null
   return (
-    <section aria-label="Promises">
+    <section aria-label="Policies">
       <Title order={3} size="h4" mb={4}>
-        Promises
+        Policies
       </Title>
       <List size="sm" listStyleType="none" spacing={4}>
         {policies.map(({ name }, n) => {

@@ -24,7 +24,7 @@ interface Props {
   readonly ask: () => Promise<Remote<Work>>
 }
 
-/** One page: drawn at any width, what is in conflict on it, and every facet with who decided it. */
+/** One page: drawn at any width, its conflicts, and every facet with what decides it. */
 export function PageScreen({ session, found, id, params, plan, ask }: Props) {
   const { resolved } = session
   const chosen = params.get('finding')

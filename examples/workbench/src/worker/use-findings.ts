@@ -12,7 +12,7 @@ export interface Findings {
   readonly isCurrent: boolean
 }
 
-/** What is in conflict: at once without fixes, and with those that hold as soon as they were tried. */
+/** The conflicts: at once without fixes, and with those that hold as soon as they were tried. */
 export function useFindings(project: Project, texts: Texts): Findings {
   const [state, setState] = useState<Findings>({ findings: [], busy: 'Looking at the pages', isCurrent: false })
   useEffect(() => {
