@@ -43,7 +43,7 @@ export function setPath(site: Site, path: string, value: Json): Patch {
   return setAt(site, keys, value)
 }
 
-/** A patch that takes what stands at a path away. @throws {PathError} When path does not exist. */
+/** A patch that removes a path of the site document. @throws {PathError} When it does not exist. */
 export function unsetPath(site: Site, path: string): Operation[] {
   let here: Json | undefined = site.data as unknown as JsonObject
   for (const key of keysOf(path)) {

@@ -67,6 +67,7 @@ export function findWays(
   goals: readonly Goal[],
   options: WaysOptions = {},
 ): Ways {
+  expectPages(resolved, pages)
   for (const goal of goals) expectGoal(resolved, pages, goal)
   const isMet = pages.every((id) => goals.every((goal) => meets(resolved.page(id), goal, resolved.rem)))
   if (isMet) return { isMet, ways: [], blocked: [] }
@@ -96,9 +97,8 @@ export function findWays(
   return { isMet, ways: ways.sort((a, b) => compareSizes(size(a), size(b))), blocked: distinct(blocked) }
 }
 
-/** @throws {UnknownNameError | ValueError} For a page, property or value that there is not. */
+/** @throws {UnknownNameError | ValueError} For a property or value that there is not. */
 function expectGoal(resolved: ResolvedSite, pages: readonly string[], { property, value }: Goal): void {
-  expectPages(resolved, pages)
   const definition = definitionOf(property)
   if (!definition) throw unknownProperty(property)
   const { data } = resolved.site

@@ -55,11 +55,5 @@ export function plain(value: Json | undefined): string {
 
 export const placeText = (at: SourcePlace | null): string => (at ? placeOf(at) : '(built in)')
 
-/** "a, b, c and 4 more". */
-export function someOf(names: readonly string[], most: number): string {
-  if (names.length <= most) return names.join(', ')
-  return `${names.slice(0, most).join(', ')} and ${names.length - most} more`
-}
-
-export { countOf as count } from '../draw/count.js'
+export { countOf as count, someOf } from '../draw/count.js'
 export const json = (document: unknown): string => `${JSON.stringify(document, null, 2)}\n`

@@ -1,6 +1,7 @@
 import type { BoxChange, ChangeGroup, FindingChange, SiteDiff } from '../change/diff.js'
 import type { PageState, Rectangle } from '../change/snapshot.js'
 import { isObject, type Json } from '../model/json.js'
+import { countOf, someOf } from './count.js'
 
 const px = (n: number): string => `${Math.round(Math.abs(n) * 10) / 10} px`
 
@@ -17,27 +18,25 @@ function said(value: Json): string {
 
 /** "14 pages change in the same way". */
 export const groupHeadline = ({ pages }: ChangeGroup): string =>
-  pages.length === 1 ? `1 page: ${pages[0] ?? ''}` : `${pages.length} pages change in the same way`
-
-const plural = (n: number, one: string): string => `${n} ${one}${n === 1 ? '' : 's'}`
+  pages.length === 1 ? `1 page: ${pages[0] ?? ''}` : `${countOf(pages.length, 'page')} change in the same way`
 
 /** How much changes, in one sentence. */
 export function diffSummary(diff: SiteDiff): string {
   const changed = diff.groups.reduce((sum, group) => sum + group.pages.length, 0)
   const { cured, caused, worse, better } = diff
   const findings = `${caused.length} new, ${cured.length} gone, ${worse.length} worse, ${better.length} better`
-  return `${plural(changed, 'page')} changed, ${diff.unchanged} as before; findings: ${findings}`
+  return `${countOf(changed, 'page')} changed, ${diff.unchanged} as before; findings: ${findings}`
 }
 
 /** Pages that come, go, or are found by others; what surrounds print. A line each. */
 export function siteChangesInWords(diff: SiteDiff): readonly string[] {
   const named = (pages: readonly string[]): string => someOf(pages, PAGES_NAMED)
   return [
-    ...(diff.added.length > 0 ? [`${plural(diff.added.length, 'page')} added: ${named(diff.added)}`] : []),
-    ...(diff.removed.length > 0 ? [`${plural(diff.removed.length, 'page')} removed: ${named(diff.removed)}`] : []),
+    ...(diff.added.length > 0 ? [`${countOf(diff.added.length, 'page')} added: ${named(diff.added)}`] : []),
+    ...(diff.removed.length > 0 ? [`${countOf(diff.removed.length, 'page')} removed: ${named(diff.removed)}`] : []),
     ...diff.states.map(
       ({ pages, before, after }) =>
-        `${plural(pages.length, 'page')} ${STATES[before]} → ${STATES[after]}: ${named(pages)}`,
+        `${countOf(pages.length, 'page')} ${STATES[before]} → ${STATES[after]}: ${named(pages)}`,
     ),
     ...diff.surrounds.map(({ surround, gained, lost }) => {
       const parts = [
@@ -50,11 +49,6 @@ export function siteChangesInWords(diff: SiteDiff): readonly string[] {
 }
 
 const PAGES_NAMED = 12
-
-function someOf(names: readonly string[], most: number): string {
-  if (names.length <= most) return names.join(', ')
-  return `${names.slice(0, most).join(', ')} and ${names.length - most} more`
-}
 
 const STATES: Readonly<Record<PageState, string>> = {
   public: 'public',
@@ -74,13 +68,13 @@ export function findingChangesInWords({
 }: SiteDiff): readonly (readonly [FindingWord, string])[] {
   const onPages = (key: string, state: 0 | 1): string => {
     const pages = pagesOf[key]?.[state] ?? 0
-    return pages === 0 ? key : `${key} on ${plural(pages, 'page')}`
+    return pages === 0 ? key : `${key} on ${countOf(pages, 'page')}`
   }
   const changed = ({ key, before, after }: FindingChange): string => {
     const parts = [
       ...(before.pages.length === after.pages.length
         ? []
-        : [`${before.pages.length} → ${plural(after.pages.length, 'page')}`]),
+        : [`${before.pages.length} → ${countOf(after.pages.length, 'page')}`]),
       ...(before.worst === after.worst ? [] : [`${said(before.worst)} → ${said(after.worst)}`]),
     ]
     return `${key}${parts.length > 0 ? `: ${parts.join(', ')}` : ''}`
@@ -122,7 +116,7 @@ function boxesInWords(boxes: readonly BoxChange[]): readonly string[] {
   }
   const lines = [...byChange].map(([words, at]) => `${words} at ${at.join(', ')}`)
   const more = lines.length - BOXES_NAMED
-  return [...lines.slice(0, BOXES_NAMED), ...(more > 0 ? [`${plural(more, 'more change')} of boxes`] : [])]
+  return [...lines.slice(0, BOXES_NAMED), ...(more > 0 ? [`${countOf(more, 'more change')} of boxes`] : [])]
 }
 
 function boxInWords({ before, after }: BoxChange): string {

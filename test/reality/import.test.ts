@@ -116,7 +116,7 @@ records:
     const cases: readonly (readonly [string, Readonly<Record<string, string>>, RegExp])[] = [
       ['mapping: 2\nrecords: []', ok, /m\.yaml:1:1: wrong-type: mapping/],
       [PAGES.replace('path: url', 'path: { att: url }'), ok, /m\.yaml:6:\d+: unknown-key: records\.0\.fields\.path/],
-      [PAGES.replace('path: url', 'path: "$["'), ok, /m\.yaml:1:1: wrong-value: .*no JSONPath/],
+      [PAGES.replace('path: url', 'path: "$["'), ok, /m\.yaml:1:1: wrong-value: .*not a JSONPath/],
       [PAGES.replace('{slug}', '{nothing}'), ok, /has no "nothing" to be named by/],
       [PAGES.replace('{slug}', 'same'), { 'p.json': '[{"url":"/a"},{"url":"/b"}]' }, /two records go to \/pages\/same/],
       [PAGES.replace('path: url', 'pathe: url'), ok, /unknown-key/],
