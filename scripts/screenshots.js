@@ -117,7 +117,7 @@ await shoot('workbench-change', '#/page/moon-night', async () => {
   await page.locator('.chain-button').filter({ hasText: 'header.position' }).click()
   await page.getByLabel('Set at').selectOption('templates.event-view')
   await page.getByLabel('Value of header.position').fill('sticky')
-  await page.getByRole('button', { name: 'See what changes' }).click()
+  await page.getByRole('button', { name: 'Preview the change' }).click()
   await page.locator('figure').first().waitFor()
 })
 await workbench.close()

@@ -38,12 +38,12 @@ describe('wembra open', function () {
     await page.locator('.chain-button').filter({ hasText: property }).click()
     await page.getByLabel('Set at').selectOption('theme')
     await page.getByLabel(`Value of ${property}`).fill(value)
-    await page.getByRole('button', { name: 'See what changes' }).click()
-    await page.getByRole('button', { name: 'Make the change' }).click()
+    await page.getByRole('button', { name: 'Preview the change' }).click()
+    await page.getByRole('button', { name: 'Apply' }).click()
   }
   const save = async (): Promise<void> => {
     await page.getByRole('button', { name: /^Save/ }).click()
-    await page.getByRole('menuitem', { name: 'Save into the files' }).click()
+    await page.getByRole('menuitem', { name: 'Save to the files' }).click()
   }
 
   it('shows the site, and saves what is changed there into its file, comments and all', async () => {
@@ -106,6 +106,8 @@ describe('wembra open', function () {
       2,
       'bad.yaml:3:10: unknown-key: unknown key "layot"; did you mean "layout"?\n',
     ])
-    expect(wembra(folder, 'open', 'fellside.site.yaml', '--port', 'x').err).to.equal('wembra open: "x" is no port\n')
+    expect(wembra(folder, 'open', 'fellside.site.yaml', '--port', 'x').err).to.equal(
+      'wembra open: "x" is not a port; expected 0 to 65535\n',
+    )
   })
 })

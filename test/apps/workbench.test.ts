@@ -82,12 +82,12 @@ describe('the workbench', function () {
     it('keeps its filters in the address, at another width as well', async () => {
       await go('#/pages?kind=article&viewport=phone')
       await shown('11 of 57 pages')
-      expect(await page.getByLabel('At', { exact: true }).inputValue()).to.equal('phone')
+      expect(await page.getByLabel('Viewport', { exact: true }).inputValue()).to.equal('phone')
     })
 
     it('puts those together that get the same', async () => {
       await go('#/pages?template=article-view')
-      await page.getByRole('switch', { name: 'Alike together' }).click({ force: true })
+      await page.getByRole('switch', { name: 'Group identical layouts' }).click({ force: true })
       const groups = await page
         .getByRole('cell')
         .filter({ hasText: /^Group / })
@@ -110,8 +110,8 @@ describe('the workbench', function () {
       await row.getByRole('button').click()
       expect(await page.locator('.chain li').allTextContents()).to.deep.equal([
         'winsfixedtemplate event-viewquillmere.site.yaml:133:17',
-        'outrankedstickytheme optionsquillmere.site.yaml:107:33',
-        'outrankedflowbuilt-in default',
+        'overriddenstickytheme optionsquillmere.site.yaml:107:33',
+        'overriddenflowbuilt-in default',
       ])
       await page
         .locator('.chain')
@@ -200,12 +200,12 @@ describe('the workbench', function () {
       await page.getByRole('button', { name: /spacing\.before/ }).click()
       await page.getByLabel('Set at').selectOption('templates.event-view')
       await page.getByLabel('Value of spacing.before').fill('80px')
-      await page.getByRole('button', { name: 'See what changes' }).click()
+      await page.getByRole('button', { name: 'Preview the change' }).click()
       await dialog().getByText('6 pages get other facets.').waitFor()
       await dialog().getByText('spacing.before 32 → 80').first().waitFor()
       expect(await dialog().locator('figure').count()).to.equal(2)
       expect(await dialog().locator('.text-diff').textContent()).to.contain('+      spacing: { before: 80px }')
-      await dialog().getByRole('button', { name: 'Make the change' }).click()
+      await dialog().getByRole('button', { name: 'Apply' }).click()
       const row = page.getByRole('row', { name: /spacing\.before/ })
       expect(await row.getByRole('cell').first().textContent()).to.equal('80')
       await page.keyboard.press('Control+z')
@@ -216,9 +216,9 @@ describe('the workbench', function () {
 
     it('that cannot be made says why, and leaves all as it is', async () => {
       await page.getByLabel('Value of spacing.before').fill('wide')
-      await page.getByRole('button', { name: 'See what changes' }).click()
+      await page.getByRole('button', { name: 'Preview the change' }).click()
       await dialog().getByRole('alert').getByText('is not a CSS length').waitFor()
-      expect(await dialog().getByRole('button', { name: 'Make the change' }).isDisabled()).to.equal(true)
+      expect(await dialog().getByRole('button', { name: 'Apply' }).isDisabled()).to.equal(true)
       await page.keyboard.press('Escape')
       await dialog().waitFor({ state: 'detached' })
     })
@@ -253,7 +253,7 @@ describe('the workbench', function () {
       expect(layers).to.deep.equal(['this page', 'assign entry 6', 'kind page', 'theme options'])
       await page.getByLabel('Set at').selectOption('assign.5')
       await page.getByLabel('Value of sidebar.side').fill('left')
-      await page.getByRole('button', { name: 'See what changes' }).click()
+      await page.getByRole('button', { name: 'Preview the change' }).click()
       await dialog()
         .getByText(/^\d pages get other facets\./)
         .waitFor()
@@ -265,7 +265,7 @@ describe('the workbench', function () {
 
     it('is found by what a page should have', async () => {
       await fresh('#/page/visit')
-      const ways = page.getByRole('region', { name: 'This page should have' })
+      const ways = page.getByRole('region', { name: 'Give this page a layout' })
       await ways.getByLabel('Property').selectOption('header.use')
       await ways.getByLabel('Value').fill('bare-header')
       await ways.getByRole('button', { name: 'Find ways' }).click()
@@ -276,7 +276,7 @@ describe('the workbench', function () {
         .and.contain('no other page changes')
       await first.getByRole('button', { name: 'Look at it' }).click()
       await dialog().getByText('1 page gets other facets.').waitFor()
-      await dialog().getByRole('button', { name: 'Make the change' }).click()
+      await dialog().getByRole('button', { name: 'Apply' }).click()
       const row = page.getByRole('row', { name: /header\.use/ })
       expect(await row.getByRole('cell').first().textContent()).to.equal('bare-header')
     })
@@ -286,14 +286,14 @@ describe('the workbench', function () {
       await page.getByText('Trying the fixes').waitFor({ state: 'detached' })
       const finding = page.locator('.finding').filter({ hasText: 'header-covers-content' })
       await finding
-        .getByRole('button', { name: /^Fix: leave exactly/ })
+        .getByRole('button', { name: /^Fix: set header.clearance/ })
         .first()
         .click()
-      await dialog().getByText('Tried before it was offered').waitFor()
+      await dialog().getByText('Tested before it is offered').waitFor()
       await dialog()
         .getByText(/Conflicts: 0 new, [1-9]\d* gone/)
         .waitFor()
-      await dialog().getByRole('button', { name: 'Make the change' }).click()
+      await dialog().getByRole('button', { name: 'Apply' }).click()
       await finding.waitFor({ state: 'detached' })
     })
   })
@@ -384,8 +384,8 @@ describe('the workbench', function () {
       await fresh('#/page/moon-night')
       await page.getByRole('button', { name: /title\.presence/ }).click()
       await page.getByLabel('Value of title.presence').fill('hidden')
-      await page.getByRole('button', { name: 'See what changes' }).click()
-      await dialog().getByRole('button', { name: 'Make the change' }).click()
+      await page.getByRole('button', { name: 'Preview the change' }).click()
+      await dialog().getByRole('button', { name: 'Apply' }).click()
       await go('#/source/pages%2Fevents.yaml')
       await page.locator('.cm-line').filter({ hasText: 'title: hidden' }).waitFor()
       expect(await page.getByLabel('File').locator('option:checked').textContent()).to.equal(
@@ -427,17 +427,17 @@ describe('the workbench', function () {
       const mine = 'wembra: 1 # mine\nsite: { name: Own }\ntheme: {}\npages: { a: { path: /, title: A } }\n'
       await inFile(`await write(${JSON.stringify(mine)}); window.showOpenFilePicker = async () => [handle]`)
       await page.getByRole('button', { name: 'Open', exact: true }).click()
-      await page.getByRole('menuitem', { name: 'Files to save back into…' }).click()
+      await page.getByRole('menuitem', { name: 'Files to edit in place…' }).click()
       await page.getByRole('heading', { level: 1, name: 'Own' }).waitFor()
       const change = async (value: string): Promise<void> => {
         await go('#/page/a')
         await page.locator('.chain-button').filter({ hasText: 'spacing.before' }).click()
         await page.getByLabel('Set at').selectOption('theme')
         await page.getByLabel('Value of spacing.before').fill(value)
-        await page.getByRole('button', { name: 'See what changes' }).click()
-        await dialog().getByRole('button', { name: 'Make the change' }).click()
+        await page.getByRole('button', { name: 'Preview the change' }).click()
+        await dialog().getByRole('button', { name: 'Apply' }).click()
         await page.getByRole('button', { name: /^Save/ }).click()
-        await page.getByRole('menuitem', { name: 'Save into the files' }).click()
+        await page.getByRole('menuitem', { name: 'Save to the files' }).click()
       }
       await change('7px')
       await page.getByText('Saved own.site.yaml.').waitFor()
@@ -463,12 +463,12 @@ describe('the workbench', function () {
         )
       await drop('bad.site.yaml', 'wembra: 1\nsite: { name: Bad }\ntheme: { layot: {} }\npages: {}\n')
       await page.getByText('bad.site.yaml:3:10: unknown-key: unknown key "layot"; did you mean "layout"?').waitFor()
-      await page.getByRole('button', { name: 'Back to the site that is open' }).click()
+      await page.getByRole('button', { name: 'Back to the open site' }).click()
       await drop('one.site.yaml', 'wembra: 1\nsite: { name: One }\ntheme: {}\npages: { a: { path: /, title: A } }\n')
       await page.getByRole('heading', { level: 1, name: 'One' }).waitFor()
       await drop('notes.txt', 'no site')
       await page.getByText('None of notes.txt is a site file').waitFor()
-      await page.getByRole('button', { name: 'Back to the site that is open' }).click()
+      await page.getByRole('button', { name: 'Back to the open site' }).click()
       await fresh('#/pages')
     })
   })
@@ -522,7 +522,7 @@ describe('the workbench', function () {
           expect(await violations(page), `${route} in ${scheme}`).to.deep.equal([])
         }
         await page.getByLabel('Value of header.clearance').fill('10px')
-        await page.getByRole('button', { name: 'See what changes' }).click()
+        await page.getByRole('button', { name: 'Preview the change' }).click()
         await dialog().locator('figure').first().waitFor()
         expect(await violations(page), `the dialog in ${scheme}`).to.deep.equal([])
         await page.keyboard.press('Escape')

@@ -79,7 +79,7 @@ describe('writing a patch into the files of a site', () => {
     )
     expect(() =>
       rewrite([{ op: 'replace', path: '/pages/visit/layout/title/presence', value: 'absent' }], pages),
-    ).to.throw(EditError, /something else/)
+    ).to.throw(EditError, /would not give what the patch gives/)
   })
 })
 

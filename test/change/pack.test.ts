@@ -256,7 +256,7 @@ theme: { layout: { header: { use: top } } }`
     expect(() => unpackInto(into, pack, { choices: { 'surrounds/tpo': 'keep' } })).to.throw(ValueError, 'has no')
     expect(() => unpackInto(into, pack, { choices: { 'surrounds/top': { rename: 'top' } } })).to.throw(
       ValueError,
-      'taken',
+      'exists in this site',
     )
   })
 })

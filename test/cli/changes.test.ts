@@ -46,8 +46,8 @@ describe('wembra fix', () => {
     expect((await wembra(path, 'fix', '--rule', 'header-covers-contnt')).err).to.match(
       /unknown rule "header-covers-contnt"; did you mean "header-covers-content"\?/,
     )
-    expect((await wembra(path, 'fix', '--choose', '1')).err).to.match(/--choose goes with --rule/)
-    expect((await wembra(path, 'fix', '--now', 'yesterday')).err).to.match(/"yesterday" is no date/)
+    expect((await wembra(path, 'fix', '--choose', '1')).err).to.match(/--choose needs --rule/)
+    expect((await wembra(path, 'fix', '--now', 'yesterday')).err).to.match(/"yesterday" is not a date/)
   })
 })
 

@@ -191,7 +191,7 @@ describe('real pages against the site file', function () {
       const before = readFileSync(file, 'utf8')
       const undo = join(folder, 'undo.json')
       writeFileSync(join(folder, 'seen.ndjson'), `${recordedLines(RECORDED).join('\n')}\n`)
-      const words = ['observe', join(folder, 'seen.ndjson'), '--write-measured', '--undo', undo]
+      const words = ['observe', join(folder, 'seen.ndjson'), '--apply', '--undo', undo]
       const { code, out } = await wembraHere(copy, ...words)
       expect(code).to.equal(0)
       expect(out).to.contain('main-header: desk 133 px, tablet 133 px, phone 81 px on 44 of 44 pages')

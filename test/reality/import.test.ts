@@ -120,9 +120,9 @@ records:
       [PAGES.replace('{slug}', '{nothing}'), ok, /has no "nothing" to be named by/],
       [PAGES.replace('{slug}', 'same'), { 'p.json': '[{"url":"/a"},{"url":"/b"}]' }, /two records go to \/pages\/same/],
       [PAGES.replace('path: url', 'pathe: url'), ok, /unknown-key/],
-      [PAGES, { 'p.json': '[{"slug":"a",\n "url": }]' }, /p\.json:2:9: unreadable: this is no JSON/],
-      [PAGES, { 'p.csv': 'slug,url\n"a,/a\n' }, /p\.csv:\d+:1: unreadable: this is no CSV/],
-      [PAGES, { 'p.xml': '<a><b></a>' }, /p\.xml:1:\d+: unreadable: this is no XML/],
+      [PAGES, { 'p.json': '[{"slug":"a",\n "url": }]' }, /p\.json:2:9: unreadable: this is not JSON/],
+      [PAGES, { 'p.csv': 'slug,url\n"a,/a\n' }, /p\.csv:\d+:1: unreadable: this is not CSV/],
+      [PAGES, { 'p.xml': '<a><b></a>' }, /p\.xml:1:\d+: unreadable: this is not XML/],
       [PAGES, { 'p.xml': '<!DOCTYPE a [<!ENTITY x "y">]><a>&x;</a>' }, /declares a document type/],
       [PAGES, { 'p.txt': 'x' }, /an export is \.json, \.ndjson, \.csv, \.tsv or \.xml/],
     ]

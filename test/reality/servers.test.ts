@@ -191,7 +191,7 @@ describe('hostile and broken servers', function () {
     expect(whole.trim().split('\n')).to.have.length(2)
     appendFileSync(file, '{"wembra":1,"report":"obser')
     expect((await observe(['/fine'], '--save', file)).err).to.contain(
-      '--resume goes on with it, --overwrite begins it anew',
+      '--resume continues it, --overwrite starts it over',
     )
     home.asked.length = 0
     const { code } = await observe(['/fine', '/broken', '/latin'], '--save', file, '--resume')
@@ -226,15 +226,15 @@ describe('hostile and broken servers', function () {
 
   it('says what is wrong with what it was asked', async () => {
     const cases: readonly (readonly [readonly string[], RegExp])[] = [
-      [[], /name what to look at/],
-      [['ftp://quillmere.example/'], /there is no file or folder "ftp:/],
-      [['nowhere'], /there is no file or folder "nowhere"/],
+      [[], /missing <address>/],
+      [['ftp://quillmere.example/'], /"ftp:\/\/quillmere.example\/" is neither a file, a folder nor an address/],
+      [['nowhere'], /"nowhere" is neither a file, a folder nor an address/],
       [[`${home.origin}/fine`, 'build'], /addresses or files, not both/],
-      [[`${home.origin}/fine`, '--timeout', 'soon'], /--timeout takes seconds above 0, not "soon"/],
-      [[`${home.origin}/fine`, '--header', 'nonsense'], /"nonsense" is no header/],
-      [[`${home.origin}/fine`, '--resume'], /--resume goes with --save/],
+      [[`${home.origin}/fine`, '--timeout', 'soon'], /--timeout expects seconds above 0, not "soon"/],
+      [[`${home.origin}/fine`, '--header', 'nonsense'], /"nonsense" is not a header/],
+      [[`${home.origin}/fine`, '--resume'], /--resume needs --save/],
       [[`${home.origin}/fine`, '--every-page'], /need a site file/],
-      [['missing.ndjson'], /there is no file "missing.ndjson"/],
+      [['missing.ndjson'], /missing.ndjson:1:1: there is no such file/],
     ]
     for (const [words, message] of cases) {
       const { code, err } = await wembraHere(folder, 'observe', ...words)

@@ -130,7 +130,7 @@ function Problems({
         {problems.length > 40 && <Text size="sm">and {problems.length - 40} more</Text>}
       </Alert>
       <div>
-        <Button onClick={onBack}>{isOpen ? 'Back to the site that is open' : 'Open the demo site'}</Button>
+        <Button onClick={onBack}>{isOpen ? 'Back to the open site' : 'Open the demo site'}</Button>
       </div>
     </Stack>
   )

@@ -134,7 +134,7 @@ export function ChangeDialog({ change, session, ask, onClose }: Props) {
                 Cancel
               </Button>
               <Button onClick={take} disabled={'because' in tried} data-autofocus>
-                Make the change
+                Apply
               </Button>
             </Group>
           </Stack>

@@ -211,7 +211,7 @@ function SayOtherwise({ page, path, session, plan }: Props & { readonly path: st
           onChange={(event) => setText(event.currentTarget.value)}
         />
         <Button size="xs" type="submit" variant="default" disabled={text.trim() === ''}>
-          See what changes
+          Preview the change
         </Button>
       </Group>
     </form>

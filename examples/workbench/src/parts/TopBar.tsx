@@ -180,7 +180,7 @@ function OpenMenu({
             </Menu.Item>
           )}
         </FileButton>
-        {canOpenHandles() && <Menu.Item onClick={onOpenHandles}>Files to save back into…</Menu.Item>}
+        {canOpenHandles() && <Menu.Item onClick={onOpenHandles}>Files to edit in place…</Menu.Item>}
         <Menu.Item onClick={onOpenDemo}>The demo site</Menu.Item>
         <Menu.Label>Or drop a site file, with all it names, anywhere.</Menu.Label>
       </Menu.Dropdown>
@@ -218,7 +218,7 @@ function SaveMenu({
       </Menu.Target>
       <Menu.Dropdown>
         <Menu.Item disabled={isSavedBack ? !isChanged : changed.length === 0} onClick={() => void saveAll()}>
-          {isSavedBack ? 'Save into the files' : `Changed files (${changed.length})`}
+          {isSavedBack ? 'Save to the files' : `Changed files (${changed.length})`}
         </Menu.Item>
         <Menu.Item disabled={changed.length === 0} onClick={patch}>
           The changes as a JSON Patch

@@ -14,7 +14,7 @@ interface Props {
   readonly ask: () => Promise<Remote<Work>>
 }
 
-/** "This page should have …": every way to get there, with what else it would change. */
+/** "Give this page a layout …": every way to get there, with what else it would change. */
 export const WaysPanel = memo(function WaysPanel({ page, session, plan, ask }: Props) {
   const [property, setProperty] = useState<PropertyPath>('header.use')
   const [value, setValue] = useState('')
@@ -28,9 +28,9 @@ export const WaysPanel = memo(function WaysPanel({ page, session, plan, ask }: P
       .catch((error: unknown) => setWays(String(error)))
   }
   return (
-    <section aria-label="This page should have">
+    <section aria-label="Give this page a layout">
       <Title order={3} size="h4" mb="xs">
-        This page should have
+        Give this page a layout
       </Title>
       <form
         onSubmit={(event) => {

@@ -57,10 +57,10 @@ export function FindingsScreen({ session, found, params, plan }: Props) {
           data={BY}
           value={by}
           onChange={(value) => replaceParams({ by: value })}
-          aria-label="In which order"
+          aria-label="Sort by"
         />
         <NativeSelect
-          aria-label="How harmful"
+          aria-label="Severity"
           value={severity}
           onChange={(event) => replaceParams({ severity: event.currentTarget.value || undefined })}
           data={[

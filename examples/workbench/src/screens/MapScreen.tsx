@@ -41,7 +41,7 @@ export function MapScreen({ session, ask, plan }: Props) {
   return (
     <Stack gap="md">
       <Group justify="space-between">
-        <Title order={2}>Who gets what</Title>
+        <Title order={2}>Templates and surrounds</Title>
         <Text size="sm" className="legend">
           <span className="tick wins" /> gets it <span className="tick shadowed" /> assigned but overridden: another
           wins <span className="tick" /> no settings

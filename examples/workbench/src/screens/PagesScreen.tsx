@@ -114,13 +114,13 @@ export function PagesScreen({ session, found, params }: Props) {
           data={[{ value: '', label: 'any' }, ...rules]}
         />
         <NativeSelect
-          label="At"
+          label="Viewport"
           value={viewport}
           onChange={(event) => replaceParams({ viewport: event.currentTarget.value })}
           data={resolved.site.viewports.map(({ name, width }) => ({ value: name, label: `${name}, ${width} px` }))}
         />
         <Switch
-          label="Alike together"
+          label="Group identical layouts"
           mb={8}
           checked={isGrouped}
           onChange={(event) => replaceParams({ group: event.currentTarget.checked ? 'layout' : undefined })}
