@@ -1,7 +1,7 @@
-import { type Command } from 'commander'
+import { Option, type Command } from 'commander'
 import { inspect, type InspectOptions } from '../inspect/inspect.js'
-import { findRule } from '../inspect/rules/index.js'
 import { SEVERITIES, type Finding, type Severity } from '../inspect/rule.js'
+import { findRule } from '../inspect/rules/index.js'
 import { WembraError } from '../model/wembra-error.js'
 import { writeWhole } from '../node/write-file.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
@@ -9,20 +9,19 @@ import { checkReport, CHECK_FORMATS, type Checked, type ReportOptions } from './
 import { addCommand, messageOf } from './command.js'
 import { ExitCode, UsageError, type Io } from './io.js'
 import {
+  choice,
   failOnOption,
   formatOption,
   nowOption,
   numberOption,
   outOption,
   pageOption,
-  choice,
   readClock,
   ruleOption,
   whereOption,
 } from './options.js'
 import { newSince } from './since.js'
 import { findPage, openSite, type SiteOptions } from './site-argument.js'
-import { Option } from 'commander'
 import { watchSites } from './watch.js'
 import { pagesWhere } from './where.js'
 
