@@ -318,7 +318,7 @@ function copyWay(resolved: ResolvedSite, template: string, pages: readonly strin
   const { templates } = resolved.site.data
   const name = freeName(`${template}-${pages[0] ?? 'copy'}`, (id) => own(templates, id) !== undefined)
   return {
-    title: `a template of their own, ${name}, over ${template}`,
+    title: `a new template, ${name}, based on ${template}`,
     patch: [
       { op: 'add', path: toPointer(['templates', name]), value: { base: template, layout } },
       ...pages.flatMap((page) => setAt(resolved.site, ['pages', page, 'template'], name)),

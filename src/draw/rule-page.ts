@@ -10,7 +10,7 @@ export function ruleMarkdown(rule: Rule): string {
 
 ${rule.summary}
 
-Severity: ${rule.severity}. It is about: ${rule.facet}. It is looked for ${SCOPES[rule.scope]}.
+Severity: ${rule.severity}. Facet: ${rule.facet}. Checked ${SCOPES[rule.scope]}.
 
 ## Why it matters
 
@@ -18,7 +18,7 @@ ${rule.matters}
 
 ## When it holds
 
-${rule.holds}
+${withNumbers(rule)}
 
 ${numbers}
 
@@ -32,8 +32,8 @@ ${rule.example.trimEnd()}
 
 ${capital(rule.advice)}. ${
     rule.propose
-      ? 'Where a change is certain, `wembra fix` makes it: each is tried in memory first, and offered only when the finding is gone, no other has come, and no page changes that it does not name.'
-      : 'No change is certain here, so none is offered.'
+      ? '`wembra fix` applies a change where one is certain. Each is tested in memory first, and offered only when the conflict is gone, no new one appears, and no page changes that it does not name.'
+      : 'Here no change is certain, so none is offered.'
   }
 
 ## How to allow it
@@ -44,6 +44,10 @@ severity: { ${rule.id}: none }                                # or for the whole
 \`\`\`
 `
 }
+
+/** What holds, the names of its numbers marked where it explains them. */
+const withNumbers = ({ holds, numbers }: Rule): string =>
+  numbers.reduce((text, name) => text.replace(new RegExp(`\\b${name}(?= (is|are|counts)\\b)`), `\`${name}\``), holds)
 
 const SCOPES: Readonly<Record<Rule['scope'], string>> = {
   view: 'on each page at each viewport',

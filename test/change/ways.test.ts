@@ -43,7 +43,7 @@ describe('ways to get a page to look so', () => {
     expect(found.ways.map(({ title, others }) => `${title}: ${others.join(' ')}`)).to.deep.equal([
       'set it on the page a: ',
       'the template lean, which does it already: ',
-      'a template of their own, t-a, over t: ',
+      'a new template, t-a, based on t: ',
       'an assign entry for the page a: ',
       'a theme option: b',
       'set it in the template t: b',
@@ -60,7 +60,7 @@ describe('ways to get a page to look so', () => {
     expect(found.blocked.find((b) => b.title === 'set it on the page c')?.because).to.match(
       /on c: .*locked by template shut/,
     )
-    expect(found.ways.map((way) => way.title)).to.include('a template of their own, shut-c, over shut')
+    expect(found.ways.map((way) => way.title)).to.include('a new template, shut-c, based on shut')
     const title = ways('c', goal('title.presence', 'shown'))
     expect(title.blocked[0]?.because).to.match(/arrange of template shut does not list it/)
     expect(title.ways.map((way) => way.title).slice(0, 2)).to.deep.equal([

@@ -1,5 +1,5 @@
 import { expect } from 'chai'
-import { spawn } from 'node:child_process'
+import { spawn, spawnSync } from 'node:child_process'
 import { once } from 'node:events'
 import { mkdirSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
@@ -122,6 +122,28 @@ describe('wembra check', () => {
     } finally {
       delete process.env['FORCE_COLOR']
     }
+  })
+})
+
+describe('a progress bar', () => {
+  it('changes nothing about the terminal that an interrupt would leave behind', () => {
+    const pages = Object.fromEntries(
+      Array.from({ length: 600 }, (_, n) => [
+        `p${n}`,
+        { path: `/p${n}`, title: 'P', body: [{ section: `s${n}`, items: [{ text: 'words' }] }] },
+      ]),
+    )
+    const path = mkdtempSync(join(tmpdir(), 'wembra-bar-'))
+    writeFileSync(
+      join(path, 'large.site.json'),
+      JSON.stringify({ wembra: 1, site: { name: 'Large' }, theme: {}, pages }),
+    )
+    // A terminal of its own, as `script` makes one.
+    const command = `${process.execPath} ${resolve('bin/wembra.js')} check --no-fixes --rule nav-lost`
+    const { stdout } = spawnSync('script', ['-qec', command, '/dev/null'], { cwd: path, encoding: 'utf8' })
+    expect(stdout).to.match(/of 600 pages/)
+    // Neither the wrapping of lines nor the cursor is switched off.
+    expect(stdout).not.to.contain('\u001b[?7l').and.not.to.contain('\u001b[?25l')
   })
 })
 

@@ -63,7 +63,7 @@ function filters(findings: readonly Finding[], count: (severity: Severity) => nu
       h('legend', 'Severity'),
       ...SEVERITIES.filter((s) => count(s) > 0).map((s) => box(s, `${TITLES[s]} ${count(s)}`)),
     ]),
-    h('fieldset', [h('legend', 'Of'), ...facetsOf(findings).map((facet) => box(`of-${facet}`, facet))]),
+    h('fieldset', [h('legend', 'Facet'), ...facetsOf(findings).map((facet) => box(`of-${facet}`, facet))]),
   ])
 }
 

@@ -59,7 +59,7 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { t
         patch: beside,
       },
       {
-        title: `leave exactly the header’s height free on ${pagesInWords(pages)}: clearance auto`,
+        title: `set header.clearance: auto on ${pagesInWords(pages)}, which leaves exactly the header’s height free`,
         patch: overridePages(site, pages, 'header.clearance', 'auto'),
       },
     ]
