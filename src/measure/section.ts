@@ -65,6 +65,8 @@ export function layOut(frame: Frame, items: readonly Item[], pointer: string, st
   const boxes: Box[] = []
   const printed: PrintedItem[] = []
   const sections: MeasuredSection[] = []
+  // Of the heights themselves: what is inside a section of a fixed height does not move what follows.
+  const certainties: Certainty[] = []
   let cursor = strip.at
   let margin = 0
   items.forEach((item, index) => {
@@ -78,6 +80,7 @@ export function layOut(frame: Frame, items: readonly Item[], pointer: string, st
       boxes.push(...laid.boxes)
       printed.push(...laid.items)
       sections.push(...laid.sections)
+      certainties.push(laid.certainty)
       cursor = at.down(laid.height, `section ${item.section}`, here, laid.certainty)
       margin = margins.bottom
       return
@@ -94,6 +97,7 @@ export function layOut(frame: Frame, items: readonly Item[], pointer: string, st
     const width = frame.px(item.width, strip.width) ?? strip.width
     const box = makeBox({ id, of: 'item', x: strip.x, at: cursor, width, height: px, certainty, pointer: here })
     boxes.push(box)
+    certainties.push(certainty)
     const { place, section } = naming
     printed.push({ place, kind, item, pointer: here, box, ...(section !== undefined && { section }) })
     cursor = cursor.down(px, `${kind} above`, here, certainty)
@@ -101,7 +105,7 @@ export function layOut(frame: Frame, items: readonly Item[], pointer: string, st
   const end = cursor.down(margin, 'margin below the last section')
   return {
     height: Math.max(0, end.y - strip.at.y),
-    certainty: items.length > 0 ? leastCertain(...boxes.map((b) => b.certainty)) : 'computed',
+    certainty: items.length > 0 ? leastCertain(...certainties) : 'computed',
     boxes,
     items: printed,
     sections,

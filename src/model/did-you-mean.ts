@@ -3,8 +3,8 @@ import { distance } from 'fastest-levenshtein'
 /** Two letters that changed places in a word of five count as two wrong ones. */
 const MOST_WRONG = 0.4
 
-/** A word that was cut short (`posn` for `position`) is half as far from what it stands for as its letters say. */
-const LEFT_OUT = 0.5
+/** A word that was cut short (`posn` for `position`) is nearer to what it stands for than its letters say. */
+const LEFT_OUT = 0.4
 
 /** The known word that a mistyped one most likely meant; `undefined` when none is near. */
 export function didYouMean(word: string, known: Iterable<string>): string | undefined {
