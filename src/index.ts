@@ -76,6 +76,7 @@ export {
 export type { FindingRecord } from './change/changed-findings.js'
 export {
   takeSnapshot,
+  type SnapshotOptions,
   type PageRecord,
   type PageState,
   type Snapshot,

@@ -120,8 +120,8 @@ export function diffSnapshots(before: Snapshot, after: Snapshot): SiteDiff {
 }
 
 /** Compares two sites that were read apart. */
-export const diffWhole = (before: ResolvedSite, after: ResolvedSite, now = new Date()): SiteDiff =>
-  diffSnapshots(takeSnapshot(before, now), takeSnapshot(after, now))
+export const diffWhole = (before: ResolvedSite, after: ResolvedSite, options: DiffOptions = {}): SiteDiff =>
+  diffSnapshots(takeSnapshot(before, options), takeSnapshot(after, options))
 
 interface PagePair {
   readonly id: string

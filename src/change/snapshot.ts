@@ -97,8 +97,14 @@ export function recordPage(page: ResolvedPage): PageRecord {
   return { template, state, views: Object.fromEntries(views) }
 }
 
+/** How a snapshot is taken. */
+export interface SnapshotOptions {
+  /** The clock, for years and countdowns; default the machine's. */
+  readonly now?: Date | undefined
+}
+
 /** Takes a snapshot of a whole site. */
-export function takeSnapshot(resolved: ResolvedSite, now = new Date()): Snapshot {
+export function takeSnapshot(resolved: ResolvedSite, { now = new Date() }: SnapshotOptions = {}): Snapshot {
   const pages = [...resolved.pages()].map((page) => [page.id, recordPage(page)] as const)
   const findings = findingsOf(resolved, now)
   return {

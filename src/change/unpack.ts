@@ -102,7 +102,7 @@ export function unpackInto(resolved: ResolvedSite, pack: Pack, options: UnpackOp
     texts: written?.texts ?? new Map(),
     pictures: written?.pictures ?? new Map(),
     isReady,
-    changes: written && diffWhole(resolved, resolveSite(written.site), options.now),
+    changes: written && diffWhole(resolved, resolveSite(written.site), options),
   }
 }
 

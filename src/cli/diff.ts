@@ -168,12 +168,12 @@ function compareTwo(words: readonly string[], options: DiffOptions, io: Io, now:
 function openState(word: string, io: Io, now: Date): { readonly snapshot: Snapshot; readonly resolved?: ResolvedSite } {
   if (isRevision(word)) {
     const resolved = resolveSite(loadRevision(word))
-    return { snapshot: takeSnapshot(resolved, now), resolved }
+    return { snapshot: takeSnapshot(resolved, { now }), resolved }
   }
   const snapshot = word.endsWith('.json') ? readSnapshot(word) : undefined
   if (snapshot) return { snapshot }
   const resolved = openSite(word, io)
-  return { snapshot: takeSnapshot(resolved, now), resolved }
+  return { snapshot: takeSnapshot(resolved, { now }), resolved }
 }
 
 function readSnapshot(file: string): Snapshot | undefined {

@@ -65,7 +65,7 @@ export function addObserve(program: Command, io: Io, done: (code: ExitCode) => v
         write(options, io, seen.map((each) => `${JSON.stringify(each)}\n`).join(''))
         return ExitCode.fine
       }
-      const report = findDrift(resolved, seen, readClock(options.now) ?? new Date())
+      const report = findDrift(resolved, seen, { now: readClock(options.now) })
       const measured = measuredHeights(resolved, seen)
       write(options, io, print(resolved, seen, report, measured.surrounds, options, io))
       if (options.apply) return applyPatchToFiles(resolved.site, measured.patch, 'measured heights', options, io)

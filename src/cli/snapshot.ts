@@ -20,7 +20,7 @@ export function addSnapshot(program: Command, io: Io, done: (code: ExitCode) => 
     examples: ['wembra snapshot -o before.snapshot.json', 'wembra diff before.snapshot.json quillmere.site.yaml'],
     options: [formatOption(['json']), outOption(), nowOption()],
     run: (_words, options, site, io) => {
-      const snapshot = takeSnapshot(openSite(site, io), readClock(options.now))
+      const snapshot = takeSnapshot(openSite(site, io), { now: readClock(options.now) })
       if (options.out === undefined) io.out(json(snapshot))
       else {
         writeWhole(options.out, json(snapshot))

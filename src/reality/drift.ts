@@ -38,11 +38,17 @@ export interface DriftReport {
   readonly strange: readonly string[]
 }
 
+/** How a site is compared with its real pages. */
+export interface DriftOptions {
+  /** The clock, for years and countdowns; default the machine's. */
+  readonly now?: Date | undefined
+}
+
 /** Holds a site against observations of its real pages. */
 export function findDrift(
   resolved: ResolvedSite,
   observations: readonly (Observation | ObservationFailure)[],
-  now = new Date(),
+  { now = new Date() }: DriftOptions = {},
 ): DriftReport {
   const { placed, failed, strange } = placeObservations(resolved, observations)
   const gone = failed.filter(({ failure }) => isGone(failure)).map(({ page }) => page)

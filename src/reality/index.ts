@@ -13,7 +13,7 @@ export {
   type ObservedPart,
 } from './observation.js'
 export { TOLERANCE_PX, type Discrepancy } from './compare.js'
-export { findDrift, type Drift, type DriftFinding, type DriftReport } from './drift.js'
+export { findDrift, type DriftOptions, type Drift, type DriftFinding, type DriftReport } from './drift.js'
 export { importSite, type ImportedSite, type ExportFile, type Remark } from './import-site.js'
 export { DraftError, draftSite, type Draft } from './draft.js'
 export { mappingJsonSchema, readMapping, type Mapping } from './mapping.js'

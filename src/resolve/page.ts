@@ -34,7 +34,7 @@ export interface ChainEntry {
   readonly at: (SourcePlace & { readonly selector?: string }) | null
 }
 
-/** A property's value with everyone who spoke, strongest first. */
+/** A property's value with every layer that sets it, strongest first. */
 export interface Decided<T> {
   readonly value: T
   readonly chain: readonly ChainEntry[]
@@ -52,7 +52,7 @@ export interface PageView extends FacetViews {
   readonly value: (path: PropertyPath) => Json
   /** A presence, `shown` where no layer sets one. @throws {ValueError} For a property that is none. */
   readonly presence: (path: PropertyPath) => Presence
-  /** Who spoke on a property, strongest first. */
+  /** The layers that set a property, strongest first. */
   readonly chain: (path: PropertyPath) => readonly ChainEntry[]
   /** Where what decides a property stands; `null` where only the baseline speaks. */
   readonly decider: (path: PropertyPath) => ChainEntry | undefined

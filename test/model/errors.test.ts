@@ -228,7 +228,7 @@ describe('observations that are none', () => {
     ['an address alone', { url: 'https://tarn.example/' }],
   ] as const)
     it(`${what} is told by its number`, () => {
-      expect(() => findDrift(site, [as<Observation>(value)], NOW)).to.throw(
+      expect(() => findDrift(site, [as<Observation>(value)], { now: NOW })).to.throw(
         ObservationError,
         /^observations\[0\]: wrong-type/,
       )

@@ -50,7 +50,7 @@ describe('drafts', () => {
       const site = resolveSite(readSite(JSON.stringify(randomSite(new Random(seed))), { file: 'random.site.json' }))
       const seen = await seenOf(site)
       const { site: drafted } = draftOf(seen)
-      const { findings, compared } = findDrift(drafted, seen, NOW)
+      const { findings, compared } = findDrift(drafted, seen, { now: NOW })
       expect(compared).to.have.length(seen.length)
       expect(findings.map((f) => `${f.pages.join(' ')}: ${f.message}`)).to.deep.equal([])
     })

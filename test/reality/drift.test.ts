@@ -61,7 +61,7 @@ describe('real pages against the site file', function () {
   describe('what was observed of it', () => {
     it('agrees on all pages at all viewports', () => {
       expect(seen).to.have.length(3 * site.pageIds.length)
-      const report = findDrift(site, seen, NOW)
+      const report = findDrift(site, seen, { now: NOW })
       expect(report.findings).to.deep.equal([])
       expect(report.strange).to.deep.equal([])
     })
@@ -98,7 +98,7 @@ describe('real pages against the site file', function () {
       ]
       for (const [patch, at] of edits) {
         const changed = site.with(patch)
-        const { findings } = findDrift(changed, atDesk, NOW)
+        const { findings } = findDrift(changed, atDesk, { now: NOW })
         const told = findings.map((f) => `${f.at.pointer}: ${f.message}`).join('\n')
         expect(findings, `${at}\n${told}`).to.have.length(1)
         const [finding] = findings as [DriftFinding]
@@ -107,7 +107,7 @@ describe('real pages against the site file', function () {
         )
         expect(finding.cause, told).not.to.equal(null)
         const back = changed.with(finding.cause?.patch ?? [])
-        expect(findDrift(back, atDesk, NOW).findings, told).to.have.length(0)
+        expect(findDrift(back, atDesk, { now: NOW }).findings, told).to.have.length(0)
       }
     })
 
@@ -121,7 +121,7 @@ describe('real pages against the site file', function () {
             }
           : o,
       )
-      const { findings } = findDrift(site, odd, NOW)
+      const { findings } = findDrift(site, odd, { now: NOW })
       expect(findings.map((f) => f.cause)).to.deep.equal([null])
       expect(findings.map((f) => f.facet)).to.deep.equal(['body'])
       expect(findings[0]?.pages).to.deep.equal(['contact'])
@@ -130,20 +130,23 @@ describe('real pages against the site file', function () {
     it('lets a site keep still about drift, on a page or altogether', () => {
       const change: Patch = [{ op: 'replace', path: '/pages/press/title', value: 'For the press' }]
       const allow = { rule: 'drift', where: { page: 'press' }, reason: 'The press office writes its own.' }
-      const off = (more: Patch): number => findDrift(site.with([...change, ...more]), atDesk, NOW).findings.length
+      const off = (more: Patch): number =>
+        findDrift(site.with([...change, ...more]), atDesk, { now: NOW }).findings.length
       expect(off([])).to.equal(1)
       expect(off([{ op: 'add', path: '/allow/-', value: allow }])).to.equal(0)
       expect(off([{ op: 'add', path: '/severity', value: { drift: 'none' } }])).to.equal(0)
       const noted = findDrift(
         site.with([...change, { op: 'add', path: '/severity', value: { drift: 'note' } }]),
         atDesk,
-        NOW,
+        { now: NOW },
       )
       expect(noted.findings[0]?.severity).to.equal('note')
     })
 
     it('does not call estimates drift, and pages it cannot place strange', () => {
-      const report = findDrift(site, [...seen, { ...(seen[0] as Observation), url: 'http://127.0.0.1/nowhere' }], NOW)
+      const report = findDrift(site, [...seen, { ...(seen[0] as Observation), url: 'http://127.0.0.1/nowhere' }], {
+        now: NOW,
+      })
       expect(report.estimates.map((d) => `${d.page} ${d.property}`)).to.include('whats-on body.on-list.height')
       expect(report.strange).to.deep.equal(['http://127.0.0.1/nowhere'])
       expect(report.findings).to.have.length(0)
@@ -175,7 +178,7 @@ describe('real pages against the site file', function () {
               },
             },
           ],
-          NOW,
+          { now: NOW },
         )
       const properties = (report: DriftReport): string[] =>
         report.findings.flatMap((f) => f.drifts.map((d) => d.property)).filter((p) => p.startsWith('header'))
@@ -214,7 +217,7 @@ describe('real pages against the site file', function () {
     let report: DriftReport
     before(() => {
       changed = recorded(CHANGED)
-      report = findDrift(site, changed, NOW)
+      report = findDrift(site, changed, { now: NOW })
     })
 
     it('looks as it was recorded', async () => {

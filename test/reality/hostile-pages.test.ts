@@ -38,7 +38,7 @@ describe('hostile pages in a browser', function () {
       ...results(
         await observe(
           paths.filter((path) => !busy.includes(path)),
-          '4',
+          '12',
         ),
       ),
       ...results(await observe(busy, '1')),

@@ -99,7 +99,7 @@ export const FacetTable = memo(function FacetTable({ page, session, plan }: Prop
   )
 })
 
-/** Who spoke on a property, strongest first; viewports that agree are said once. */
+/** The layers that set a property, strongest first; viewports that agree are shown once. */
 function Chains({
   page,
   path,
