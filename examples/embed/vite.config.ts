@@ -1,19 +1,4 @@
-import { fileURLToPath } from 'node:url'
 import { defineConfig } from 'vite'
+import { appConfig } from '../app-config.ts'
 
-const here = (path: string): string => fileURLToPath(new URL(path, import.meta.url))
-
-export default defineConfig({
-  root: here('.'),
-  base: './',
-  resolve: {
-    alias: {
-      'wembra/fonts': here('../../dist/fonts/index.js'),
-      'wembra/reality': here('../../dist/reality/index.js'),
-      'wembra/report': here('../../dist/draw/index.js'),
-      wembra: here('../../dist/index.js'),
-    },
-  },
-  build: { outDir: here('dist'), emptyOutDir: true, chunkSizeWarningLimit: 2000 },
-  server: { fs: { allow: [here('../..')] } },
-})
+export default defineConfig(appConfig('embed'))

@@ -23,7 +23,7 @@ export interface ViewRecord {
 
 /**
  * Who finds a page: `public` everybody; `hidden` whoever has its address, for neither the site nor search engines lead
- * there; `members` who is signed in; `draft` and `dormant` nobody.
+ * there; `members` who is signed in; `draft` and `dormant` no visitor.
  */
 export type PageState = 'public' | 'hidden' | 'members' | 'draft' | 'dormant'
 

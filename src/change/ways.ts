@@ -58,7 +58,7 @@ export interface WaysOptions {
 }
 
 /**
- * Finds the ways to get pages to look as they should, at every layer where it can be done. Each is tried in memory:
+ * Finds the ways to give pages a layout, at every layer where it can be done. Each is tried in memory:
  * what it says of other pages and of findings is what happened.
  */
 export function findWays(

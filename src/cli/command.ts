@@ -1,5 +1,4 @@
-import type { Option } from 'commander'
-import { Argument, type Command } from 'commander'
+import { Argument, type Command, type Option } from 'commander'
 import { WembraError } from '../model/wembra-error.js'
 import { COMMANDS, usageOf, type CommandName, type CommandSummary } from './commands.js'
 import { ExitCode, NO_PROGRESS, type Io } from './io.js'

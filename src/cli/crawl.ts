@@ -7,12 +7,12 @@ import { BrowserEye } from '../node/browse.js'
 import { observeAll } from '../node/observe-all.js'
 import { Robots } from '../node/robots.js'
 import { readSitemap } from '../node/sitemap.js'
-import { whyUnreadable } from '../node/why-unreadable.js'
 import { Folder, Web, type Source } from '../node/source.js'
 import type { Locators } from '../observe/parts.js'
 import { ObservationError, readObservation, type Observation, type ObservationFailure } from '../reality/observation.js'
 import { UsageError, type Io } from './io.js'
 import { againOption } from './options.js'
+import { readInput } from './read-input.js'
 import { count } from './text.js'
 
 /** Options of commands that look at real pages. */
@@ -215,7 +215,7 @@ function prepareFile({
 
 /** Observations that were saved before. @throws {ObservationError} With the line that is none. */
 export function readSaved(file: string): readonly Seen[] {
-  const text = readSavedFile(file)
+  const text = readInput(file, 'wembra observe --save writes observations')
   const latest = new Map<string, Seen>()
   for (const seen of readLines(text, file)) {
     // A page that failed and was observed later was observed.
@@ -224,14 +224,6 @@ export function readSaved(file: string): readonly Seen[] {
     latest.set(key, seen)
   }
   return [...latest.values()]
-}
-
-function readSavedFile(file: string): string {
-  try {
-    return readFileSync(file, 'utf8')
-  } catch (error) {
-    throw new UsageError(`${file}:1:1: ${whyUnreadable(error)}; wembra observe --save writes observations`)
-  }
 }
 
 function readLines(text: string, file: string): readonly Seen[] {

@@ -1,14 +1,13 @@
 import type { Command } from 'commander'
-import { readFileSync } from 'node:fs'
 import { stringify } from 'yaml'
 import { importDocument } from '../draw/documents.js'
 import { readExport } from '../node/read-export.js'
-import { whyUnreadable } from '../node/why-unreadable.js'
 import { importSite, type ImportedSite, type Remark } from '../reality/import-site.js'
 import { readMapping } from '../reality/mapping.js'
 import { addCommand } from './command.js'
-import { ExitCode, UsageError, type Io } from './io.js'
+import { ExitCode, type Io } from './io.js'
 import { formatOption, outOption } from './options.js'
+import { readInput } from './read-input.js'
 import { columnsOf, count, json } from './text.js'
 import { expectSiteName, writeSite, type NewSiteOptions } from './write-site.js'
 
@@ -26,7 +25,11 @@ export function addImport(program: Command, io: Io, done: (code: ExitCode) => vo
     ],
     run: ([mapping = '', ...exports], options, _site, io) => {
       expectSiteName(options.out)
-      const imported = importSite(readMapping(readText(mapping), mapping), exports.map(readExport), mapping)
+      const imported = importSite(
+        readMapping(readInput(mapping, HOW_TO_MAP), mapping),
+        exports.map(readExport),
+        mapping,
+      )
       writeSite(stringify(imported.document, { lineWidth: 0 }), options, io, (text) =>
         options.format === 'json'
           ? json(importDocument(imported, options.out ?? null, text))
@@ -37,14 +40,7 @@ export function addImport(program: Command, io: Io, done: (code: ExitCode) => vo
   })
 }
 
-function readText(file: string): string {
-  try {
-    return readFileSync(file, 'utf8')
-  } catch (error) {
-    throw new UsageError(`${file}:1:1: ${whyUnreadable(error)}; docs/mapping.md explains how to write a mapping`)
-  }
-}
-
+const HOW_TO_MAP = 'docs/mapping.md explains how to write a mapping'
 const LINES = 12
 
 function importText({ taken, unmapped, guessed, defaulted }: ImportedSite, io: Io): string {

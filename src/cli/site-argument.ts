@@ -1,7 +1,7 @@
-import { statSync } from 'node:fs'
 import { UnknownNameError } from '../model/unknown-name.js'
 import { readSite } from '../model/read-site.js'
 import type { Viewport } from '../model/site.js'
+import { isFolder } from '../node/is-folder.js'
 import { diskFiles, loadSite } from '../node/load-site.js'
 import type { ResolvedPage } from '../resolve/page.js'
 import { resolveSite, type ResolvedSite } from '../resolve/resolve-site.js'
@@ -13,7 +13,6 @@ export interface SiteOptions {
 }
 
 const isSiteName = (word: string): boolean => word === '-' || /\.(ya?ml|json)$/.test(word)
-const isFolder = (word: string): boolean => statSync(word, { throwIfNoEntry: false })?.isDirectory() === true
 
 /**
  * Splits what was given to a command into its own words and the site. A site ends in .yaml, .yml or .json, is `-`, or,

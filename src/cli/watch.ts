@@ -1,7 +1,6 @@
-import { statSync } from 'node:fs'
 import { dirname } from 'node:path'
-import type { ExitCode } from './io.js'
-import { type Io } from './io.js'
+import { isFolder } from '../node/is-folder.js'
+import type { ExitCode, Io } from './io.js'
 
 /** Files that a site may be made of. */
 const PARTS = /\.(ya?ml|json|ndjson|css|svg|png|jpe?g|gif|webp|ttf|otf|woff2?)$/i
@@ -16,7 +15,7 @@ const QUIET_MS = 80
  */
 export async function watchSites(sites: readonly string[], io: Io, run: () => Promise<ExitCode>): Promise<ExitCode> {
   const { watch } = await import('chokidar')
-  const folders = sites.map((site) => (statSync(site, { throwIfNoEntry: false })?.isDirectory() ? site : dirname(site)))
+  const folders = sites.map((site) => (isFolder(site) ? site : dirname(site)))
   const watcher = watch([...new Set(folders)], {
     ignoreInitial: true,
     ignored: (path, stats) => IGNORED.test(path) || (stats?.isFile() === true && !PARTS.test(path)),

@@ -80,7 +80,7 @@ export const draftDocument = ({ text: _text, ...report }: Draft, file: string | 
 /** Pages that are really the same, and what could be said once. */
 export const groupsDocument = (groups: Groups) => ({ ...head('groups'), ...groups })
 
-/** The ways to get pages to look as they should. */
+/** The ways to give pages a layout. */
 export const waysDocument = (pages: readonly string[], goals: readonly Goal[], ways: Ways) => ({
   ...head('ways'),
   pages,

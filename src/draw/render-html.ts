@@ -45,7 +45,7 @@ function nameParts(root: Element, { view }: PageMeasure): void {
   }
 }
 
-/** Moves what elements say of their looks into the sheet, where it has no specificity: any other CSS is stronger. */
+/** Moves what elements say of their looks into the sheet, where it has no specificity, so that other CSS is stronger. */
 function gatherStyles(root: Element): void {
   const names = new Map<string, string>()
   for (const { properties } of elementsOf(root)) {

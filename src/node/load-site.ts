@@ -7,6 +7,7 @@ import { SiteError, type ProblemCode } from '../model/problem.js'
 import { readSite } from '../model/read-site.js'
 import type { Site } from '../model/site.js'
 import { readFont } from './fonts.js'
+import { isFolder } from './is-folder.js'
 import { decodePixels } from './pixels.js'
 import { whyUnreadable } from './why-unreadable.js'
 
@@ -83,14 +84,6 @@ function* linesOf(path: string): Iterable<string> {
 export function loadSite(path: string): Site {
   const file = shortPath(isFolder(path) ? findSite(path) : path)
   return readSite(readTextOrFail(file), { file, files: diskFiles })
-}
-
-const isFolder = (path: string): boolean => {
-  try {
-    return statSync(path).isDirectory()
-  } catch {
-    return false
-  }
 }
 
 const shortPath = (path: string): string => {

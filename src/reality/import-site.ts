@@ -39,13 +39,13 @@ interface Place {
 
 /** Makes a site file from an export. @throws {SiteError} Where a JSONPath is none, or two records go to one place. */
 export function importSite(mapping: Mapping, files: readonly ExportFile[], mappingFile: string): ImportedSite {
-  return new Adopter(mapping, files, mappingFile).run()
+  return new Importer(mapping, files, mappingFile).run()
 }
 
 type Draft = { [key: string]: DraftValue }
 type DraftValue = Json | Draft | DraftValue[]
 
-class Adopter {
+class Importer {
   readonly #mapping: Mapping
   readonly #files: readonly ExportFile[]
   readonly #mappingFile: string

@@ -37,7 +37,7 @@ const goal = (property: PropertyPath, value: Json): Goal => ({ property, value }
 /** A sample of what `npm run agree` asks. */
 const GOALS = Number(process.env['WEMBRA_GOALS'] ?? 30)
 
-describe('ways to get a page to look so', () => {
+describe('ways to give a page a layout', () => {
   it('from the smallest, at every layer where it can be done', () => {
     const found = ways('a', goal('header.use', 'bare'))
     expect(found.ways.map(({ title, others }) => `${title}: ${others.join(' ')}`)).to.deep.equal([

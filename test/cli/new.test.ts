@@ -24,7 +24,7 @@ describe('wembra new', () => {
       expect((await wembra(path, ...next.split(' '))).code, next).to.equal(0)
   })
 
-  it('asks nothing where nobody can answer, and takes the folder’s name', async () => {
+  it('asks nothing where no one can answer, and takes the folder’s name', async () => {
     const path = folder()
     expect(wembraProcess(path, 'new', 'fell').code).to.equal(0)
     expect(readdirSync(join(path, 'fell')).sort()).to.deep.equal(['fell.site.yaml', 'site.schema.json'])

@@ -205,7 +205,7 @@ describe('a change that cannot be made', () => {
   it('names the operation at fault', () => {
     const patch: readonly Operation[] = [
       { op: 'replace', path: '/site/name', value: 'Fell' },
-      { op: 'remove', path: '/pages/nobody' },
+      { op: 'remove', path: '/pages/none' },
     ]
     try {
       site.with(patch)

@@ -112,7 +112,7 @@ worker.onerror = (event) => (document.body.dataset.worker = 'error: ' + event.me
   }
   const RIGHT = { page: EXPECTED, worker: EXPECTED, errors: [] }
 
-  it('has what its README and its types promise, and nothing of the workshop', () => {
+  it('has what its README and its types name, and nothing of the workshop', () => {
     const root = join(app, 'node_modules/wembra')
     for (const file of [
       'README.md',

@@ -162,7 +162,7 @@ const SECTIONS = {
   extension: 'extensions',
 } as const
 
-/** Ways to take a name away together with what makes no sense without it. */
+/** Removes a reference together with what makes no sense without it. */
 function withoutName(site: Site, at: string): readonly Proposal[] {
   const path = fromPointer(at)
   const [section] = path
