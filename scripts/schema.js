@@ -1,5 +1,6 @@
 // Writes the JSON Schemas in docs/; the demo files name that of site files to editors. A test holds them to the code.
 import { mkdirSync, writeFileSync } from 'node:fs'
+import { reportsJsonSchema } from './report-schemas.js'
 import { packJsonSchema, siteJsonSchema } from '../dist/index.js'
 import { mappingJsonSchema, observationJsonSchema } from '../dist/reality/index.js'
 
@@ -9,5 +10,6 @@ for (const [name, schema] of [
   ['pack', packJsonSchema()],
   ['mapping', mappingJsonSchema()],
   ['observation', observationJsonSchema()],
+  ['reports', reportsJsonSchema()],
 ])
   writeFileSync(new URL(`../docs/${name}.schema.json`, import.meta.url), `${JSON.stringify(schema, null, 2)}\n`)

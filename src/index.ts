@@ -2,6 +2,8 @@
  * Wembra's core: what each page of a site gets at each screen width, which setting decides it, where settings and
  * builder content conflict, and what a change would do. No I/O and no DOM; `wembra/node` reads files.
  *
+ * In examples `text` is the README's site file, and `resolved` is `resolveSite(readSite(text))`.
+ *
  * @module wembra
  */
 export { readSite, type ReadOptions } from './model/read-site.js'
@@ -101,7 +103,7 @@ export type { PlainMeasure } from './measure/page.js'
 export { pageRule, viewRule } from './inspect/rule.js'
 export type { PageSight } from './inspect/page-sight.js'
 export type { Sight } from './inspect/sight.js'
-export type { AllowRule, PageRule, RealityRule, SiteRule, ViewRule } from './inspect/rule.js'
+export type { AllowRule, PageRule, RealityRule, RuleWords, SiteRule, ViewRule } from './inspect/rule.js'
 export type { ArrangedSlot } from './measure/page.js'
 export type { ItemPlace } from './measure/box.js'
 export type { MeasuredSection } from './measure/section.js'

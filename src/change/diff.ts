@@ -95,7 +95,13 @@ export interface DiffOptions {
   readonly findings?: boolean
 }
 
-/** Compares a site with one made from it in memory; only the pages that a change reaches are looked at. */
+/**
+ * Compares a site with one made from it in memory; only the pages that a change reaches are looked at.
+ *
+ * @example
+ * const after = resolved.with([{ op: 'add', path: '/theme/layout/header/clearance', value: 'auto' }])
+ * diffSites(resolved, after).cured // => ['header-covers-content@/theme/layout/header/position']
+ */
 export function diffSites(before: ResolvedSite, after: ResolvedSite, options: DiffOptions = {}): SiteDiff {
   const { now, findings = true } = options
   const record = (site: ResolvedSite, id: string): PageRecord | undefined =>
@@ -109,7 +115,12 @@ export function diffSites(before: ResolvedSite, after: ResolvedSite, options: Di
   })
 }
 
-/** Compares two snapshots, or a snapshot with a site as it stands. */
+/**
+ * Compares two snapshots, or a snapshot with a site as it stands.
+ *
+ * @example
+ * diffSnapshots(takeSnapshot(resolved), takeSnapshot(resolved)).groups // => []
+ */
 export function diffSnapshots(before: Snapshot, after: Snapshot): SiteDiff {
   const ids = [...new Set([...Object.keys(before.pages), ...Object.keys(after.pages)])]
   const pages = ids.map((id) => ({ id, before: before.pages[id], after: after.pages[id] }))

@@ -41,6 +41,9 @@ export interface FixResult {
  * Applies every fix that is certain, most harmful findings first, each proven against the site as the ones before it
  * have left it. A fix that no longer holds by then is left; what could not be fixed beside another trouble is tried
  * again once something else was.
+ *
+ * @example
+ * fixSite(resolved).patch // => [{ op: 'add', path: '/theme/layout/header/clearance', value: 'auto' }]
  */
 export function fixSite(resolved: ResolvedSite, options: FixOptions = {}): FixResult {
   expectPages(resolved, options.pages)

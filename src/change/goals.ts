@@ -28,7 +28,13 @@ const SECTIONS = [
 ]
 const MORE = ['purposes', 'policies', 'allow', 'severity', 'styles', 'extensions', 'typography', 'site', 'locators']
 
-/** A patch that sets a path of the site document. @throws {PathError} When it begins or goes on with what is not there. */
+/**
+ * A patch that sets a path of the site document.
+ *
+ * @throws {PathError} When it begins or goes on with what is not there.
+ * @example
+ * setPath(resolved.site, 'pages.visit.kind', 'event') // => [{ op: 'add', path: '/pages/visit/kind', value: 'event' }]
+ */
 export function setPath(site: Site, path: string, value: Json): Patch {
   const keys = keysOf(path)
   const [section = '', id] = keys

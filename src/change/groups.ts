@@ -46,7 +46,12 @@ export interface Groups {
   readonly used: number
 }
 
-/** Tells which pages are really the same, and what could be said in one place instead of many. */
+/**
+ * Tells which pages are really the same, and what could be said in one place instead of many.
+ *
+ * @example
+ * groupPages(resolved).groups.map(({ pages }) => pages) // => [['visit']]
+ */
 export function groupPages(resolved: ResolvedSite): Groups {
   const pages = [...resolved.pages()].filter((page) => !page.dormant)
   const alike = templatesAlike(pages)

@@ -36,6 +36,9 @@ const NOTHING_BESIDE: Beside = { texts: new Map() }
  * @throws {EditError} Where that cannot be done without touching more than was asked.
  * @throws {PatchError} When the patch does not apply.
  * @throws {SiteError} When the result is no valid site.
+ * @example
+ * const { texts } = rewriteSite(resolved.site, fixSite(resolved).patch)
+ * texts.get('site.yaml')?.includes('clearance: auto') // => true
  */
 export function rewriteSite(site: Site, patch: Patch, beside: Beside = NOTHING_BESIDE): Rewritten {
   const base = beside.texts.size > 0 ? readAgain(site, beside.texts) : site

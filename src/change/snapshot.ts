@@ -103,7 +103,12 @@ export interface SnapshotOptions {
   readonly now?: Date | undefined
 }
 
-/** Takes a snapshot of a whole site. */
+/**
+ * Takes a snapshot of a whole site.
+ *
+ * @example
+ * Object.keys(takeSnapshot(resolved).pages) // => ['visit']
+ */
 export function takeSnapshot(resolved: ResolvedSite, { now = new Date() }: SnapshotOptions = {}): Snapshot {
   const pages = [...resolved.pages()].map((page) => [page.id, recordPage(page)] as const)
   const findings = findingsOf(resolved, now)

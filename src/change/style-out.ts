@@ -24,7 +24,12 @@ export interface NeededStyle {
 
 type Need = Omit<NeededStyle, 'pages' | 'viewports'>
 
-/** What the pages of a site need in exact px that their settings do not give: clearances, scroll margins, widths. */
+/**
+ * What the pages of a site need in exact px that their settings do not give: clearances, scroll margins, widths.
+ *
+ * @example
+ * neededStyles(resolved).map(({ property, value }) => [property, value]) // => [['padding-top', '96px']]
+ */
 export function neededStyles(resolved: ResolvedSite, pages: readonly string[] = resolved.pageIds): NeededStyle[] {
   const byPages = new Map<string, { need: Need; at: Map<string, string[]> }>()
   for (const id of pages) {

@@ -8,6 +8,8 @@ import { writtenValue } from './written-value.js'
  * The patch that takes a patch back: applied to the patched site it gives the site's document as it was.
  *
  * @throws {PatchError} When the patch does not apply.
+ * @example
+ * undoPatch(resolved.site, [{ op: 'add', path: '/pages/visit/kind', value: 'event' }]) // => [{ op: 'remove', path: '/pages/visit/kind' }]
  */
 export function undoPatch(site: Site, patch: Patch): Patch {
   let document = site.data as unknown as Json

@@ -57,6 +57,8 @@ export const sharedNames = (resolved: ResolvedSite): readonly string[] =>
  * change with it.
  *
  * @throws {UnknownNameError} When the site has no such thing.
+ * @example
+ * usesOf(resolved, 'surround', 'top').changes // => ['visit']
  */
 export function usesOf(resolved: ResolvedSite, kind: SharedThing, id: string): Uses {
   const known = (resolved.site.data[SECTIONS[kind]] ?? {}) as Record<string, unknown>

@@ -60,6 +60,9 @@ export interface WaysOptions {
 /**
  * Finds the ways to give pages a layout, at every layer where it can be done. Each is tried in memory:
  * what it says of other pages and of findings is what happened.
+ *
+ * @example
+ * findWays(resolved, ['visit'], [{ property: 'header.position', value: 'flow' }]).ways[0]?.title // => 'set it on the page visit'
  */
 export function findWays(
   resolved: ResolvedSite,

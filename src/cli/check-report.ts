@@ -16,6 +16,8 @@ export interface ReportOptions {
   readonly where?: readonly string[]
   readonly severity: Severity
   readonly since?: string
+  /** Whether several sites were asked for, of which some may not have been read. */
+  readonly several: boolean
 }
 
 /** What was found on a site, and what of it is shown, with its fixes. */
@@ -35,9 +37,9 @@ export async function checkReport(checks: readonly Checked[], options: ReportOpt
   const nameOf = ({ resolved }: Checked): string => resolved.site.data.site.name
   switch (options.format) {
     case 'json': {
-      const { findingsDocument } = await import('../draw/documents.js')
+      const { checksDocument, findingsDocument } = await import('../draw/documents.js')
       const documents = checks.map((check) => findingsDocument(check.resolved, check.shown))
-      return json(documents.length === 1 ? documents[0] : { wembra: 1, report: 'checks', checks: documents })
+      return json(options.several ? checksDocument(documents) : documents[0])
     }
     case 'sarif':
       return json((await import('../draw/findings/sarif.js')).findingsSarif(shown, RULES, VERSION))

@@ -25,7 +25,7 @@ import { findPage, openSite, type SiteOptions } from './site-argument.js'
 import { watchSites } from './watch.js'
 import { pagesWhere } from './where.js'
 
-interface CheckOptions extends SiteOptions, ReportOptions {
+interface CheckOptions extends SiteOptions, Omit<ReportOptions, 'several'> {
   readonly failOn: Severity
   readonly maxWarnings?: number
   readonly max?: number
@@ -87,7 +87,7 @@ async function checkAll(sites: readonly string[], options: CheckOptions, io: Io)
       note(ExitCode.badInput)
     }
   if (checks.length === 0) return worst
-  const report = await checkReport(checks, options, io)
+  const report = await checkReport(checks, { ...options, several: sites.length > 1 }, io)
   if (options.out === undefined) io.out(report)
   else writeWhole(options.out, report)
   return worst

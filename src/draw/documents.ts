@@ -10,19 +10,35 @@ import type { Unpacking } from '../change/unpack.js'
 import type { Patch } from '../model/patch.js'
 import type { NeededStyle } from '../change/style-out.js'
 import type { Uses } from '../change/uses.js'
-import type { Finding, Fix, Rule, Severity } from '../inspect/rule.js'
+import type { Finding, Rule, Severity } from '../inspect/rule.js'
+import type {
+  AppliedDocument,
+  ChainDocument,
+  ChecksDocument,
+  CssDocument,
+  DiffDocument,
+  DraftDocument,
+  DriftDocument,
+  FindingsDocument,
+  FixDocument,
+  GroupsDocument,
+  ImportDocument,
+  LedgerDocument,
+  PageDocument,
+  RulesDocument,
+  TableDocument,
+  UnpackingDocument,
+  UsesDocument,
+  WaysDocument,
+} from './document-types.js'
 import { facetsInPx, rounded } from '../measure/facets.js'
+import type { Json } from '../model/json.js'
 import { measurePage, type PageMeasure } from '../measure/page.js'
 import type { Box } from '../measure/box.js'
 import type { PropertyPath } from '../model/facets.js'
-import type { Json } from '../model/json.js'
 import type { ChainEntry, ResolvedPage, ViewportChoice } from '../resolve/page.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 
-/**
- * The documents of `--format json`: each begins with the format's version and its report's name, and is part of the
- * contract (design, section 9).
- */
 const head = <R extends string>(report: R) => ({ wembra: 1, report }) as const
 
 const outBox = ({ id, of, x, y, width, height, certainty }: Box) => ({
@@ -34,8 +50,13 @@ const templateOf = ({ choice }: ResolvedPage) => ({
   because: choice.because,
 })
 
-/** The conflicts. */
-export function findingsDocument(resolved: ResolvedSite, findings: readonly Finding[]) {
+/**
+ * The conflicts.
+ *
+ * @example
+ * findingsDocument(resolved, inspect(resolved)).counts // => { error: 1, warning: 0, note: 0 }
+ */
+export function findingsDocument(resolved: ResolvedSite, findings: readonly Finding[]): FindingsDocument {
   const count = (severity: Severity): number => findings.filter((f) => f.severity === severity).length
   return {
     ...head('findings'),
@@ -45,8 +66,15 @@ export function findingsDocument(resolved: ResolvedSite, findings: readonly Find
   }
 }
 
+/** The conflicts of several sites. */
+export const checksDocument = (checks: readonly FindingsDocument[]): ChecksDocument => ({ ...head('checks'), checks })
+
 /** Where real pages are not what was worked out; `measured` are headers and footers of another height. */
-export function driftDocument(resolved: ResolvedSite, report: DriftReport, measured: readonly MeasuredSurround[]) {
+export function driftDocument(
+  resolved: ResolvedSite,
+  report: DriftReport,
+  measured: readonly MeasuredSurround[],
+): DriftDocument {
   const { findings, ...rest } = report
   return {
     ...head('drift'),
@@ -62,7 +90,7 @@ export const importDocument = (
   { document: _document, ...report }: ImportedSite,
   file: string | null,
   text: string,
-) => ({
+): ImportDocument => ({
   ...head('import'),
   file,
   ...(file === null && { text }),
@@ -70,7 +98,7 @@ export const importDocument = (
 })
 
 /** A site file that was drafted from real pages. */
-export const draftDocument = ({ text: _text, ...report }: Draft, file: string | null, text: string) => ({
+export const draftDocument = ({ text: _text, ...report }: Draft, file: string | null, text: string): DraftDocument => ({
   ...head('draft'),
   file,
   ...(file === null && { text }),
@@ -78,10 +106,10 @@ export const draftDocument = ({ text: _text, ...report }: Draft, file: string | 
 })
 
 /** Pages that are really the same, and what could be said once. */
-export const groupsDocument = (groups: Groups) => ({ ...head('groups'), ...groups })
+export const groupsDocument = (groups: Groups): GroupsDocument => ({ ...head('groups'), ...groups })
 
 /** The ways to give pages a layout. */
-export const waysDocument = (pages: readonly string[], goals: readonly Goal[], ways: Ways) => ({
+export const waysDocument = (pages: readonly string[], goals: readonly Goal[], ways: Ways): WaysDocument => ({
   ...head('ways'),
   pages,
   goals,
@@ -89,7 +117,11 @@ export const waysDocument = (pages: readonly string[], goals: readonly Goal[], w
 })
 
 /** What a change changes; `shared` are surrounds that it edits for several pages. */
-export const diffDocument = (diff: SiteDiff, shared: readonly SharedEdit[], patch: Patch | undefined) => ({
+export const diffDocument = (
+  diff: SiteDiff,
+  shared: readonly SharedEdit[],
+  patch: Patch | undefined,
+): DiffDocument => ({
   ...head('diff'),
   ...diff,
   shared,
@@ -97,29 +129,26 @@ export const diffDocument = (diff: SiteDiff, shared: readonly SharedEdit[], patc
 })
 
 /** What pages need in exact px, and the style sheet that says it. */
-export const cssDocument = (styles: readonly NeededStyle[], css: string) => ({ ...head('css'), styles, css })
+export const cssDocument = (styles: readonly NeededStyle[], css: string): CssDocument => ({
+  ...head('css'),
+  styles,
+  css,
+})
 
 /** What was fixed, and what is left. */
-export function fixDocument(report: {
-  readonly written: readonly (Fix & { readonly key: string })[]
-  readonly refused: readonly { readonly fix: Fix & { readonly key: string }; readonly because: string }[]
-  readonly left: readonly Finding[]
-  readonly diffs: readonly string[]
-  readonly dryRun: boolean
-  readonly undo: Patch
-}) {
+export function fixDocument(report: Omit<FixDocument, 'wembra' | 'report'>): FixDocument {
   const { written, refused, left, diffs, dryRun, undo } = report
   return { ...head('fix'), dryRun, written, refused, left, diffs, undo }
 }
 
 /** A change that was written into files, and the patch that takes it back. */
-export const appliedDocument = (title: string, files: readonly string[], undo: Patch) => ({
-  ...head('taken'),
+export const appliedDocument = (title: string, files: readonly string[], undo: Patch): AppliedDocument => ({
+  ...head('applied'),
   ...{ title, files, undo },
 })
 
 /** What taking a pack in would do, or did. */
-export const unpackingDocument = (unpacking: Unpacking, written: boolean, undo: Patch) => ({
+export const unpackingDocument = (unpacking: Unpacking, written: boolean, undo: Patch): UnpackingDocument => ({
   ...head('unpacking'),
   written,
   ...{ entries: unpacking.entries, viewports: unpacking.viewports, missing: unpacking.missing },
@@ -129,7 +158,7 @@ export const unpackingDocument = (unpacking: Unpacking, written: boolean, undo: 
 })
 
 /** What is looked for, and when it holds. */
-export function rulesDocument(rules: readonly Rule[]) {
+export function rulesDocument(rules: readonly Rule[]): RulesDocument {
   return {
     ...head('rules'),
     rules: rules.map(
@@ -149,7 +178,7 @@ const outView = (measure: PageMeasure) => ({
 })
 
 /** What a page gets, and where its boxes stand, at each viewport. */
-export function pageDocument(page: ResolvedPage, viewports: readonly ViewportChoice[]) {
+export function pageDocument(page: ResolvedPage, viewports: readonly ViewportChoice[]): PageDocument {
   const { template } = page.choice
   return {
     ...head('page'),
@@ -167,7 +196,7 @@ export interface BoxLedger {
 }
 
 /** How boxes of a page came to stand where they do: the steps add up to each `y`. */
-export function ledgerDocument(page: ResolvedPage, ledgers: readonly BoxLedger[]) {
+export function ledgerDocument(page: ResolvedPage, ledgers: readonly BoxLedger[]): LedgerDocument {
   const views = ledgers.map(({ viewport, box }) => ({
     viewport,
     box: outBox(box),
@@ -181,7 +210,11 @@ export function ledgerDocument(page: ResolvedPage, ledgers: readonly BoxLedger[]
 }
 
 /** Who decided a property (or, with `template`, the template). */
-export function chainDocument(page: ResolvedPage, property: PropertyPath | 'template', viewport: string) {
+export function chainDocument(
+  page: ResolvedPage,
+  property: PropertyPath | 'template',
+  viewport: string,
+): ChainDocument {
   const isTemplate = property === 'template'
   const chain: readonly ChainEntry[] = isTemplate ? page.templateChain : page.at(viewport).chain(property)
   const value: Json = isTemplate ? (page.choice.template?.id ?? null) : page.at(viewport).value(property)
@@ -189,7 +222,7 @@ export function chainDocument(page: ResolvedPage, property: PropertyPath | 'temp
 }
 
 /** Every page at every viewport. */
-export function tableDocument(pages: Iterable<ResolvedPage>, viewports: readonly string[]) {
+export function tableDocument(pages: Iterable<ResolvedPage>, viewports: readonly string[]): TableDocument {
   const rows = [...pages].flatMap((page) =>
     page.dormant
       ? []
@@ -204,6 +237,6 @@ export function tableDocument(pages: Iterable<ResolvedPage>, viewports: readonly
 }
 
 /** Who uses a shared thing, and who would change with it. */
-export function usesDocument({ kind, id, at, ...uses }: Uses) {
+export function usesDocument({ kind, id, at, ...uses }: Uses): UsesDocument {
   return { ...head('uses'), of: { kind, id, at }, ...uses }
 }

@@ -23,6 +23,8 @@ interface Cells {
  * with its px and who decided it; what a fixed or overlay header lies over is shaded.
  *
  * @param columns - Of the terminal; the drawing takes what the names leave.
+ * @example
+ * drawTerminal(measurePage(resolved.page('visit'), 'phone'), 80).includes('header') // => true
  */
 export function drawTerminal(measure: PageMeasure, columns = 100): string {
   const { viewport } = measure

@@ -42,7 +42,7 @@ export interface InspectProgress {
  *
  * @throws {UnknownNameError} For a page, rule or severity that there is not.
  * @example
- * inspect(resolved, { pages: ['visit'], severity: 'warning' })
+ * inspect(resolved, { pages: ['visit'], severity: 'error' }).map(({ rule }) => rule) // => ['header-covers-content']
  */
 export function inspect(resolved: ResolvedSite, options: InspectOptions = {}): Finding[] {
   return toEnd(inspecting(resolved, options))
@@ -57,7 +57,13 @@ export interface InspectAsyncOptions extends InspectOptions {
 /** For how long the work goes on before others get a turn; ms, half a frame at 60 Hz. */
 const TURN = 8
 
-/** The same as `inspect`, in turns, so that a page stays usable meanwhile. @throws The reason of an aborted signal. */
+/**
+ * The same as `inspect`, in turns, so that a page stays usable meanwhile.
+ *
+ * @throws The reason of an aborted signal.
+ * @example
+ * (await inspectAsync(resolved, { signal: AbortSignal.timeout(60_000) })).length // => 1
+ */
 export async function inspectAsync(resolved: ResolvedSite, options: InspectAsyncOptions = {}): Promise<Finding[]> {
   const steps = inspecting(resolved, options)
   for (let until = performance.now() + TURN; ;) {

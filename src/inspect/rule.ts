@@ -62,7 +62,8 @@ export interface Proposal {
   readonly choice?: boolean
 }
 
-interface RuleData {
+/** What a rule says of itself. */
+export interface RuleWords {
   readonly id: string
   readonly severity: Severity
   readonly facet: Facet | 'site' | 'body' | 'template' | 'assignment' | 'override' | 'policy'
@@ -78,10 +79,13 @@ interface RuleData {
   readonly numbers: readonly string[]
   /** Whether the largest or the smallest first number is worst; default the largest. */
   readonly worst?: 'largest' | 'smallest'
-  /** What happens, in one sentence, for people. */
-  readonly message: (group: Group) => string
   /** What to do, in one sentence, where no fix is certain. */
   readonly advice: string
+}
+
+interface RuleData extends RuleWords {
+  /** What happens, in one sentence, for people. */
+  readonly message: (group: Group) => string
   /** Changes that might remove a group's cause, best first. */
   readonly propose?: (group: Group, resolved: ResolvedSite) => readonly Proposal[]
 }

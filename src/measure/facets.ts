@@ -7,6 +7,9 @@ import { Frame } from './frame.js'
 /**
  * All facets of a measured page as plain values: lengths in CSS px to three decimals (`auto` as the px it comes to,
  * `padding` as four numbers), `null` where nothing has a value.
+ *
+ * @example
+ * facetsInPx(measurePage(resolved.page('visit'), 'desk'))['spacing'] // => { before: 32, after: 32 }
  */
 export function facetsInPx(measure: PageMeasure): Record<string, JsonObject> {
   const { view } = measure

@@ -97,6 +97,8 @@ export interface MeasureOptions {
  * Works out the boxes of a page at a viewport.
  *
  * @throws {UnknownNameError} When the site has no viewport of that name. @throws {ValueError} When the page is dormant.
+ * @example
+ * measurePage(resolved.page('visit'), 'phone').box('header')?.height // => 96
  */
 export function measurePage(page: ResolvedPage, viewport: ViewportChoice, options: MeasureOptions = {}): PageMeasure {
   if (page.dormant)

@@ -46,6 +46,9 @@ export const NO_FILES: Files = {
  * Files held in memory, by path: for a browser and for tests. Globs know `*` within one segment.
  *
  * @param readFont - What reads fonts, such as `fontMeasurer` of `wembra/fonts`; without it text is estimated.
+ * @example
+ * const files = memoryFiles({ 'base.yaml': text })
+ * readSite('wembra: 1\nextends: [ base.yaml ]', { files }).data.site.name // => 'Harbor'
  */
 export function memoryFiles(
   files: Readonly<Record<string, string | Uint8Array>>,

@@ -21,6 +21,8 @@ export interface ReadOptions {
  * Reads a site file with all it extends and includes.
  *
  * @throws {SiteError} Every problem found, each with code, file, line, column and a way out.
+ * @example
+ * readSite(text).data.site.name // => 'Harbor'
  */
 export function readSite(text: string, options: ReadOptions = {}): Site {
   const { file = 'site.yaml', files = NO_FILES } = options

@@ -1,4 +1,3 @@
-import { parse as parseJson, type AnyNode, type MemberNode, type ObjectNode } from '@humanwhocodes/momoa'
 import {
   isAlias,
   isCollection,
@@ -17,6 +16,7 @@ import {
   type YAMLMap,
 } from 'yaml'
 import { duplicateKeys } from './json-duplicates.js'
+import { jsonFault, JsonPlaces, lineCounter } from './json-text.js'
 import { fromPointer, isObject, type Json } from './json.js'
 import type { Place, Problem, ProblemCode } from './problem.js'
 
@@ -132,7 +132,6 @@ function selfReferences(document: Document): number[] {
 /** Maps of more entries are asked through an index. */
 const FEW = 16
 const pairs = new WeakMap<YAMLMap, ReadonlyMap<string, Pair>>()
-const members = new WeakMap<ObjectNode, ReadonlyMap<string, MemberNode>>()
 
 function pairOf(map: YAMLMap, key: string): Pair | undefined {
   const isKey = (pair: Pair): boolean => isScalar(pair.key) && String(pair.key.value) === key
@@ -142,15 +141,6 @@ function pairOf(map: YAMLMap, key: string): Pair | undefined {
     const named = map.items.filter((pair) => isPair(pair) && isScalar(pair.key))
     pairs.set(map, (known = new Map(named.map((pair) => [String((pair.key as Scalar).value), pair]))))
   }
-  return known.get(key)
-}
-
-const nameOf = ({ name }: MemberNode): string => (name.type === 'String' ? name.value : name.name)
-
-function memberOf(object: ObjectNode, key: string): MemberNode | undefined {
-  if (object.members.length <= FEW) return object.members.find((member) => nameOf(member) === key)
-  let known = members.get(object)
-  if (!known) members.set(object, (known = new Map(object.members.map((member) => [nameOf(member), member]))))
   return known.get(key)
 }
 
@@ -180,59 +170,29 @@ function readJson(text: string, file: string): ReadSource {
   try {
     value = JSON.parse(text) as Json
   } catch {
-    return { source: undefined, problems: [jsonProblem(text, file)] }
+    return { source: undefined, problems: [{ ...jsonProblem(text), file }] }
   }
   const repeated = duplicateKeys(text)
   if (repeated.length > 0) {
+    const at = lineCounter(text)
     const problems = repeated.map((offset): Problem => ({
       ...{ code: 'duplicate-id', message: DUPLICATE_KEY, file },
-      ...placeOfOffset(text, offset),
+      ...at(offset),
     }))
     return { source: undefined, problems }
   }
   // The tree with positions costs many times what JSON.parse does, so it is built when a place is asked for.
-  let tree: AnyNode | undefined
+  let places: JsonPlaces | undefined
   const locate = (pointer: string, what: 'key' | 'value' = 'key'): Place => {
-    tree ??= parseJson(text).body
-    return { file, ...jsonPlace(tree, pointer, what) }
+    places ??= new JsonPlaces(text)
+    return { file, ...places.locate(pointer, what) }
   }
   return { source: { file, text, value, locate }, problems: [] }
 }
 
-function placeOfOffset(text: string, offset: number): { line: number; column: number } {
-  const before = text.slice(0, offset)
-  return { line: before.split('\n').length, column: offset - before.lastIndexOf('\n') }
-}
-
-function jsonProblem(text: string, file: string): Problem {
-  try {
-    parseJson(text)
-  } catch (error) {
-    const { line = 1, column = 1, message } = error as { line?: number; column?: number; message: string }
-    const reason = message.replace(/\s*\(\d+:\d+\)$/, '')
-    return { code: 'bad-syntax', message: `${reason}; the file is read as JSON (RFC 8259)`, file, line, column }
-  }
-  return { code: 'bad-syntax', message: 'this is not JSON (RFC 8259)', file, line: 1, column: 1 }
-}
-
-function jsonPlace(tree: AnyNode, pointer: string, what: 'key' | 'value'): { line: number; column: number } {
-  let node = tree
-  let at = tree.loc.start
-  for (const key of fromPointer(pointer)) {
-    if (node.type === 'Object') {
-      const member = memberOf(node, key)
-      if (!member) continue
-      at = member.name.loc.start
-      node = member.value
-    } else if (node.type === 'Array') {
-      const element = node.elements[Number(key)]
-      if (!element) break
-      node = element.value
-      at = node.loc.start
-    } else break
-  }
-  const { line, column } = what === 'key' ? at : node.loc.start
-  return { line, column }
+function jsonProblem(text: string): Omit<Problem, 'file'> {
+  const { message, ...at } = jsonFault(text)
+  return { code: 'bad-syntax', message: `${message}; the file is read as JSON (RFC 8259)`, ...at }
 }
 
 /**
@@ -253,7 +213,7 @@ export function readPageLines(lines: Iterable<string>, file: string): ReadSource
     try {
       value = JSON.parse(text) as Json
     } catch {
-      const { column, message } = jsonProblem(text, file)
+      const { column, message } = jsonProblem(text)
       complain('bad-syntax', message, column)
       continue
     }
@@ -274,7 +234,7 @@ export function readPageLines(lines: Iterable<string>, file: string): ReadSource
     const found = lineOf.get(id)
     if (!found) return { file, line: 1, column: 1 }
     const inside = rest.map((key) => `/${key.replaceAll('~', '~0').replaceAll('/', '~1')}`).join('')
-    return { file, line: found.line, column: jsonPlace(parseJson(found.text).body, inside, what).column }
+    return { file, line: found.line, column: new JsonPlaces(found.text).locate(inside, what).column }
   }
   return { source: { file, text: '', value: { pages }, locate }, problems }
 }

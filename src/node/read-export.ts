@@ -1,8 +1,8 @@
-import { parse as parseJson } from '@humanwhocodes/momoa'
 import { parse as parseCsv } from 'csv-parse/sync'
 import { XMLParser } from 'fast-xml-parser'
 import { readFileSync, statSync } from 'node:fs'
 import { basename } from 'node:path'
+import { jsonFault } from '../model/json-text.js'
 import type { Json } from '../model/json.js'
 import { SiteError, type ProblemCode } from '../model/problem.js'
 import { whyUnreadable } from './why-unreadable.js'
@@ -49,18 +49,8 @@ function readJson(text: string, file: string, line: number): Json {
   try {
     return JSON.parse(text) as Json
   } catch {
-    throw misplaced(text, file, line)
-  }
-}
-
-/** What is wrong with a JSON text, with its place, which the engine's own message does not always tell. */
-function misplaced(text: string, file: string, first: number): SiteError {
-  try {
-    parseJson(text)
-    return problem(file, 'unreadable', 'this is not JSON', first)
-  } catch (error) {
-    const { message, line = 1, column = 1 } = error as Error & { line?: number; column?: number }
-    return problem(file, 'unreadable', `this is not JSON: ${message}`, first + line - 1, column)
+    const fault = jsonFault(text)
+    throw problem(file, 'unreadable', `this is not JSON: ${fault.message}`, line + fault.line - 1, fault.column)
   }
 }
 

@@ -53,7 +53,12 @@ export interface SiteChange {
   readonly renumbering: Renumbering
 }
 
-/** Makes a site ready to be asked; cheap, for pages are worked out when asked for. */
+/**
+ * Makes a site ready to be asked; cheap, for pages are worked out when asked for.
+ *
+ * @example
+ * resolveSite(readSite(text)).page('visit').at('phone').spacing.before.value // => '32px'
+ */
 export function resolveSite(site: Site): ResolvedSite {
   return new Resolved(new Family(site, prepare(site)))
 }

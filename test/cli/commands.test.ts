@@ -74,7 +74,7 @@ describe('the command line', () => {
     const { code, err } = wembra(['table'], { cwd })
     expect([code, err.trim()]).to.deep.equal([
       2,
-      'pages.ndjson:5001:15: bad-syntax: Unexpected end of input found.; the file is read as JSON (RFC 8259)',
+      'pages.ndjson:5001:15: bad-syntax: close brace expected before the end of the text; the file is read as JSON (RFC 8259)',
     ])
   })
 

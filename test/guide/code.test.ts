@@ -2,6 +2,8 @@ import { expect } from 'chai'
 import { mkdtempSync, readdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import * as wembra from 'wembra'
+import * as report from 'wembra/report'
 import { wembraHere } from '../support/command-line.js'
 
 const README = readFileSync('README.md', 'utf8')
@@ -18,7 +20,7 @@ const PAGES = [
 const HARBOR = blocks(README, 'yaml').find((block) => block.startsWith('# harbor.site.yaml')) ?? ''
 
 /** Runs a block of code; each `expression // => value` in it is held against its value. Returns how many there were. */
-async function runBlock(code: string): Promise<number> {
+async function runBlock(code: string, given: Readonly<Record<string, unknown>> = {}): Promise<number> {
   let checks = 0
   const check = (found: unknown, expected: unknown): void => {
     checks += 1
@@ -34,9 +36,21 @@ async function runBlock(code: string): Promise<number> {
   const run = Object.getPrototypeOf(async () => undefined).constructor as new (
     ...words: string[]
   ) => (...values: unknown[]) => Promise<void>
-  await new run('load', 'check', 'text', script)(load, check, HARBOR)
+  const names = { ...given, load, check, text: HARBOR }
+  await new run(...Object.keys(names), script)(...Object.values(names))
   return checks
 }
+
+/** The examples in comments of exports, by file and number. */
+const EXAMPLES = readdirSync('src', { recursive: true, encoding: 'utf8' })
+  .filter((file) => file.endsWith('.ts'))
+  .sort()
+  .flatMap((file) =>
+    [...readFileSync(join('src', file), 'utf8').matchAll(/@example\n((?: \* (?!@).*\n)+)/g)].map(([, lines = '']) => ({
+      file,
+      code: lines.replace(/^ \* /gm, ''),
+    })),
+  )
 
 describe('what the README and the docs show', () => {
   for (const path of PAGES) {
@@ -52,6 +66,19 @@ describe('what the README and the docs show', () => {
         expect(() => readdirOrFile(join(path, '..', link)), link).not.to.throw()
     })
   }
+
+  it('the main exports have examples in their comments', () => {
+    const exported = new Set(Object.keys({ ...wembra, ...report }))
+    expect(EXAMPLES.filter(({ code }) => [...exported].some((name) => code.includes(name)))).to.have.length.above(20)
+  })
+
+  for (const { file, code } of EXAMPLES.filter(
+    ({ code }) => /\b(resolved|text)\b/.test(code) && code.includes(' // => '),
+  ))
+    it(`${file}: its example gives what it says: ${code.split('\n')[0]}`, async () => {
+      const resolved = wembra.resolveSite(wembra.readSite(HARBOR))
+      expect(await runBlock(code, { ...wembra, ...report, resolved })).to.be.above(0)
+    })
 
   it('README: its commands print what it shows', async () => {
     const folder = mkdtempSync(join(tmpdir(), 'wembra-readme-'))

@@ -4,7 +4,12 @@ import type { SourcePlace } from '../../model/problem.js'
 const LEVELS: Readonly<Record<Severity, string>> = { error: 'error', warning: 'warning', note: 'note' }
 const SCHEMA = 'https://docs.oasis-open.org/sarif/sarif/v2.1.0/errata01/os/schemas/sarif-schema-2.1.0.json'
 
-/** Findings as a SARIF 2.1.0 log (OASIS), so that code hosts show them on the line that decides. */
+/**
+ * Findings as a SARIF 2.1.0 log (OASIS), so that code hosts show them on the line that decides.
+ *
+ * @example
+ * findingsSarif(inspect(resolved), RULES, '1.0.0').runs[0]?.results.length // => 1
+ */
 export function findingsSarif(findings: readonly Finding[], rules: readonly Rule[], version: string) {
   const used = rules.filter((rule) => findings.some((f) => f.rule === rule.id))
   return {

@@ -145,7 +145,13 @@ export type RuleId = (typeof ALL)[number]['id']
 /** Every rule, in the order of the contract. */
 export const RULES: readonly (Rule & { readonly id: RuleId })[] = ALL
 
-/** The rule of an id. @throws {UnknownNameError} When there is none. */
+/**
+ * The rule of an id.
+ *
+ * @throws {UnknownNameError} When there is none.
+ * @example
+ * findRule('header-covers-content').severity // => 'error'
+ */
 export function findRule(id: string): Rule {
   const rule = RULES.find((each) => each.id === id)
   if (rule) return rule
