@@ -46,6 +46,27 @@ const coreStaysApart = {
 for (const folder of ['command', 'packaged', 'vendor', 'type'])
   rmSync(`${root}dist/${folder}`, { recursive: true, force: true })
 
+// Loaded with the first font or picture of a kind: in the older format, which can be loaded at any moment.
+for (const name of ['fontkit', 'fast-png', 'jpeg-js'])
+  await build({
+    ...COMMON,
+    stdin: { contents: `module.exports = require('${name}')`, resolveDir: root },
+    outfile: `${root}dist/vendor/${name}.cjs`,
+    format: 'cjs',
+    platform: 'node',
+    minify: true,
+  })
+
+// Its own entry for Node is in a format that bundlers do not follow.
+await build({
+  ...COMMON,
+  entryPoints: { 'jsonc-parser': 'jsonc-parser' },
+  outdir: `${root}dist/vendor`,
+  platform: 'browser',
+  mainFields: ['module'],
+  minify: true,
+})
+
 await build({
   ...COMMON,
   entryPoints: [`${root}src/cli/main.ts`, `${root}src/cli/io.ts`],
@@ -73,17 +94,6 @@ await build({
   target: 'es2022',
   plugins: [coreStaysApart],
 })
-// Loaded with the first font or picture of a kind: in the older format, which can be loaded at any moment.
-for (const name of ['fontkit', 'fast-png', 'jpeg-js'])
-  await build({
-    ...COMMON,
-    stdin: { contents: `module.exports = require('${name}')`, resolveDir: root },
-    outfile: `${root}dist/vendor/${name}.cjs`,
-    format: 'cjs',
-    platform: 'node',
-    minify: true,
-  })
-
 const TYPE = { 400: '400Regular', 600: '600SemiBold', 700: '700Bold' }
 mkdirSync(`${root}dist/type`, { recursive: true })
 for (const [weight, name] of Object.entries(TYPE))

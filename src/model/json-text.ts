@@ -1,4 +1,4 @@
-import { parseTree, printParseErrorCode, type Node, type ParseError } from 'jsonc-parser'
+import { parseTree, printParseErrorCode, type Node, type ParseError } from '#vendor/jsonc-parser.js'
 import { LineCounter } from 'yaml'
 import { fromPointer } from './json.js'
 

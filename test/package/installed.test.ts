@@ -1,4 +1,5 @@
 import { expect } from 'chai'
+import { build } from 'esbuild'
 import { execFileSync, spawn, spawnSync } from 'node:child_process'
 import {
   cpSync,
@@ -49,11 +50,12 @@ export function work() {
     findings[0].message, findings[0].fixes.length, structuredClone(measure).boxes.length,
     written.every((text) => text.length > 100), findDrift(resolved, []).findings.length,
     fontMeasurer(new Uint8Array(3)) === undefined,
+    readSite('{"wembra":1,"site":{"name":"T"},"theme":{},"pages":{}}', { file: 'a.json' }).locate('/pages').column,
   ].join(' | ')
 }
 `
 const EXPECTED =
-  'the header covers 48 px of the title: it is 96 px tall and has 48 px of room | 1 | 7 | true | 0 | true'
+  'the header covers 48 px of the title: it is 96 px tall and has 48 px of room | 1 | 7 | true | 0 | true | 44'
 
 describe('the package, packed and installed', function () {
   this.timeout(300_000)
@@ -140,6 +142,15 @@ worker.onerror = (event) => (document.body.dataset.worker = 'error: ' + event.me
 
   it('does the same work in Node', () => {
     expect(run("import { work } from './src/work.js'; console.log(work())")).to.equal(EXPECTED)
+  })
+
+  it('does the same work in one file that a bundler made for Node', async () => {
+    const outfile = join(app, 'bundled.cjs')
+    await build({
+      stdin: { contents: "import { work } from './src/work.js'; console.log(work())", resolveDir: app },
+      ...{ bundle: true, platform: 'node', outfile, logLevel: 'silent' },
+    })
+    expect(execFileSync(process.execPath, [outfile], { cwd: app, encoding: 'utf8' }).trim()).to.equal(EXPECTED)
   })
 
   it('has one class for each error, whichever part throws it', () => {

@@ -5,8 +5,8 @@ import { createGenerator } from 'ts-json-schema-generator'
 const root = fileURLToPath(new URL('..', import.meta.url))
 
 /** One schema (draft 7) that takes every report, with a definition for each. */
-export function reportsJsonSchema() {
-  const { definitions } = createGenerator({
+export function reportsJsonSchema(): object {
+  const { definitions = {} } = createGenerator({
     path: `${root}dist/draw/document-types.d.ts`,
     tsconfig: `${root}tsconfig.json`,
     type: '*',
