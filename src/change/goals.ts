@@ -5,7 +5,7 @@ import type { Operation, Patch } from '../model/patch.js'
 import type { Site } from '../model/site.js'
 import { setAt } from '../inspect/propose.js'
 
-/** Thrown for a path of the site document that leads nowhere. */
+/** Thrown for a path of the site document that does not exist. */
 export class PathError extends WembraError {
   override readonly name = 'PathError'
   readonly code = 'path'
@@ -39,12 +39,12 @@ export function setPath(site: Site, path: string, value: Json): Patch {
   const keys = keysOf(path)
   const [section = '', id] = keys
   const known = [...SECTIONS, ...MORE]
-  if (!known.includes(section)) throw nowhere(path, section, known)
+  if (!known.includes(section)) throw unknownPath(path, section, known)
   const entries = own(site.data as unknown as JsonObject, section)
   // What is set in something new would be a thing of its own that nothing uses.
   if (['templates', 'pages', 'surrounds', 'builders'].includes(section) && id !== undefined) {
     const ids = Object.keys((entries ?? {}) as JsonObject)
-    if (keys.length > 2 && !ids.includes(id)) throw nowhere(path, id, ids)
+    if (keys.length > 2 && !ids.includes(id)) throw unknownPath(path, id, ids)
   }
   return setAt(site, keys, value)
 }
@@ -56,7 +56,7 @@ export function unsetPath(site: Site, path: string): Operation[] {
     const next: Json | undefined = Array.isArray(here)
       ? (here as readonly Json[])[Number(key)]
       : own((here ?? {}) as JsonObject, key)
-    if (next === undefined) throw nowhere(path, key, Object.keys((here ?? {}) as JsonObject))
+    if (next === undefined) throw unknownPath(path, key, Object.keys((here ?? {}) as JsonObject))
     here = next
   }
   return [
@@ -69,7 +69,7 @@ export function unsetPath(site: Site, path: string): Operation[] {
   ]
 }
 
-function nowhere(path: string, key: string, known: readonly string[]): PathError {
+function unknownPath(path: string, key: string, known: readonly string[]): PathError {
   const meant = didYouMean(key, known)
   const hint = meant ? `did you mean "${meant}"?` : `there are: ${known.slice(0, 12).join(', ')}`
   return new PathError(`"${path}" does not exist: there is no "${key}"; ${hint}`)

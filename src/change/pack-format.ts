@@ -9,7 +9,7 @@ import { expandSite } from '../model/shorthand.js'
 import { readSource, type Source } from '../model/source.js'
 import { readTokens, withTokens, type Tokens } from '../model/tokens.js'
 
-/** What can be in a pack, in the order in which it is taken in: nothing speaks of what comes after it. */
+/** What can be in a pack, in the order in which it is taken in: nothing refers to what comes after it. */
 export const PACK_SECTIONS = ['tokens', 'assets', 'menus', 'surrounds', 'templates'] as const
 export type PackSection = (typeof PACK_SECTIONS)[number]
 

@@ -7,20 +7,20 @@ export interface MappedThing {
   /** `template`, or what a surround is for. */
   readonly as: 'template' | 'header' | 'footer' | 'sidebar'
   readonly wins: readonly string[]
-  readonly shadowed: readonly { readonly page: string; readonly because: string }[]
+  readonly overridden: readonly { readonly page: string; readonly because: string }[]
 }
 
 /** Which pages get each template and surround at some viewport, and for which another wins. One pass over the pages. */
 export function mapSite(resolved: ResolvedSite): readonly MappedThing[] {
   const { templates = {}, surrounds = {} } = resolved.site.data
-  const things = new Map<string, MappedThing & { wins: string[]; shadowed: { page: string; because: string }[] }>()
+  const things = new Map<string, MappedThing & { wins: string[]; overridden: { page: string; because: string }[] }>()
   const add = (as: MappedThing['as'], id: string, label: string | undefined): void =>
     void things.set(`${as === 'template' ? as : 'surround'} ${id}`, {
       id,
       as,
       label: label ?? id,
       wins: [],
-      shadowed: [],
+      overridden: [],
     })
   for (const [id, { label }] of Object.entries(templates)) add('template', id, label)
   for (const [id, { as, label }] of Object.entries(surrounds)) add(as, id, label)
@@ -45,7 +45,7 @@ export function mapSite(resolved: ResolvedSite): readonly MappedThing[] {
       }
     }
     for (const key of won) things.get(key)?.wins.push(page.id)
-    for (const [key, because] of lost) if (!won.has(key)) things.get(key)?.shadowed.push({ page: page.id, because })
+    for (const [key, because] of lost) if (!won.has(key)) things.get(key)?.overridden.push({ page: page.id, because })
   }
   return [...things.values()]
 }

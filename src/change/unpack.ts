@@ -24,7 +24,7 @@ export type CollisionChoice = 'keep' | 'replace' | 'rename'
 export interface UnpackOptions {
   /** By `section/id`; `rename` finds a free name, an object gives one. */
   readonly choices?: Readonly<Record<string, CollisionChoice | { readonly rename: string }>>
-  /** For every collision that `choices` does not speak of; without it such a collision stays open. */
+  /** For every collision that `choices` does not name; without it such a collision stays open. */
   readonly otherwise?: CollisionChoice
   /** The site's name for a viewport of the pack that the site does not have. */
   readonly viewports?: Readonly<Record<string, string>>
@@ -46,7 +46,7 @@ export interface UnpackedEntry {
   readonly replaceChanges?: readonly string[]
 }
 
-/** A name in the pack that leads nowhere in the site. */
+/** A name in the pack that the site does not define. */
 export interface MissingReference {
   readonly to: Named
   readonly name: string
@@ -123,7 +123,7 @@ function present(site: Site, section: PackSection, id: string): Json | undefined
   return own(things, id) === undefined ? undefined : writtenValue(site, toPointer([section, id]))
 }
 
-/** What becomes of each thing. Names come first, for what is compared speaks of them. */
+/** What becomes of each thing. Names come first, for what is compared refers to them. */
 function planAll(
   site: Site,
   entries: readonly LocalEntry[],
@@ -219,7 +219,7 @@ function nearest(site: Site, width: number): string {
   return byDistance[0]?.name ?? ''
 }
 
-/** Names that lead nowhere in the site, with what the pack brings. */
+/** Names that the site, with what the pack adds, does not define. */
 function missingIn(site: Site, entries: readonly LocalEntry[], plans: readonly Plan[]): readonly MissingReference[] {
   const kept = new Set(
     plans.filter((p) => p.choice === 'keep' || p.state === 'same').map((p) => `${p.section}/${p.id}`),

@@ -108,7 +108,7 @@ export function isAllowedOn(resolved: ResolvedSite, rule: string, page: string):
   return new Allowances(resolved, new Set(own)).opened(rule, page).length > 0
 }
 
-/** The rules that entries which came, went or changed speak of; none where two sites allow the same. */
+/** The rules of entries that were added, removed or changed; none where two sites allow the same. */
 export function rulesAllowedAnew(before: Allowances, after: Allowances): ReadonlySet<string> {
   const known = new Set(before.all.map(({ data }) => data))
   const now = new Set(after.all.map(({ data }) => data))

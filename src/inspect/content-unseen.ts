@@ -10,7 +10,7 @@ export interface ContentUnseen {
   readonly numbers: { readonly words: number; readonly items: number }
 }
 
-/** What of a page's body its template prints nowhere; `undefined` where it prints it or there is none. */
+/** The part of a page's body that its template does not print; `undefined` where it prints it or there is none. */
 export function contentUnseen({ page }: PageSight): ContentUnseen | undefined {
   const { template } = page.choice
   const body = page.data.body ?? []

@@ -131,7 +131,7 @@ export function findingsIn(facts: SiteFacts, fixes: ReadonlyMap<string, readonly
 
 const keyOf = ({ rule, group }: RuleGroup): string => `${rule.id}@${group.at}`
 
-/** The severity of each rule on this site; `undefined` where the site wants to hear nothing of it. */
+/** The severity of each rule on this site; `undefined` where the site turns it off. */
 function severities({ site }: ResolvedSite): (rule: Rule) => Severity | undefined {
   const said = new Map(Object.entries(site.data.severity ?? {}))
   return (rule) => {

@@ -17,7 +17,7 @@ export interface FactsOptions {
   readonly now?: Date | undefined
 }
 
-/** The rules that a site wants to hear of. */
+/** The rules that a site does not turn off. */
 export const heardRules = ({ site }: ResolvedSite, rules: readonly Rule[] = RULES): readonly Rule[] => {
   const severity = site.data.severity ?? {}
   return rules.filter((rule) => severity[rule.id] !== 'none')

@@ -7,7 +7,7 @@ import { atViewport } from '../resolve/settings.js'
 import type { PageSight } from './page-sight.js'
 import type { Sight } from './sight.js'
 
-/** One setting of a page's own layout, with how it fared at each viewport where it speaks. */
+/** One setting of a page's own layout, with its outcome at each viewport where it is set. */
 export interface OwnSetting {
   readonly path: SettingPath
   readonly pointer: string

@@ -82,7 +82,7 @@ export function atViewports(site: Site, before: Json | undefined, viewports: rea
   const entries = names.flatMap((name, n) =>
     said[n] === undefined || isUsual(said[n]) ? [] : [[name, said[n]] as const],
   )
-  // Where something is left unsaid no `else` may speak for it.
+  // Where a viewport has no value, `else` must not give it one.
   const isComplete = said.every((each) => each !== undefined)
   const rest = isComplete
     ? [['else', said.find(isUsual)] as const]

@@ -15,7 +15,7 @@ export function siteFact(rule: Rule, fact: SiteFact, allViewports: readonly stri
   return { rule, fact: rest, cases }
 }
 
-/** How often each rule speaks of each page at each viewport; pointers may move with a change, these do not. */
+/** How often each rule reports each page at each viewport; pointers may move with a change, these do not. */
 export type Counts = Map<string, number>
 
 /** One key for each page and viewport of a fact; the rule alone where it is about no page. */

@@ -143,7 +143,7 @@ export function loadSite(text: string, file: string, files: Files): Merged {
   }
 }
 
-/** `extends` and `include` speak of one file; they are not handed on. */
+/** `extends` and `include` belong to one file; they are not merged. */
 function withoutKeys(part: Part): Part {
   const { extends: _extends, include: _include, ...value } = part.value as JsonObject
   return { ...part, value }

@@ -22,7 +22,7 @@ export interface Viewport {
 export interface Site {
   /** The file that was named. */
   readonly file: string
-  /** The merged document; pointers and patches speak of it. */
+  /** The merged document; pointers and patches refer to it. */
   readonly data: SiteData
   /** One page's data, without the others being gathered; `undefined` when there is no such page. */
   readonly pageData: (id: string) => PageData | undefined

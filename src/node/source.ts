@@ -52,7 +52,7 @@ export interface Limits {
   readonly maxBytes: number
 }
 
-/** What this program calls itself; robots.txt may speak of it. */
+/** The user agent; robots.txt may have rules for it. */
 export const AGENT = 'WembraObserver'
 const MOST_REDIRECTS = 5
 

@@ -4,7 +4,7 @@ import { parentOf } from './tree.js'
 
 const rounded = (px: number): number => Math.round(px * 100) / 100 || 0
 
-/** What is seen of elements. Without a browser (`laidOut` false) only the markup speaks. */
+/** What is seen of elements. Without a browser (`laidOut` false) only the markup is known. */
 export class Look {
   readonly laidOut: boolean
   readonly #window: Window | null

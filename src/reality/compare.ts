@@ -74,7 +74,7 @@ export class Comparer {
   readonly #now: Date
   readonly #known = new WeakMap<ResolvedPage, readonly Discrepancy[]>()
 
-  /** @param gone - Pages whose address leads nowhere. */
+  /** @param gone - Pages whose address was not found. */
   constructor(placed: readonly Placed[], gone: readonly string[], now: Date) {
     const byPage = new Map<string, Observation[]>()
     for (const { page, observation } of placed) {

@@ -10,7 +10,7 @@ export interface LayeredPage {
   readonly settings: Settings
 }
 
-/** A value with how many of the pages it speaks for really have it. */
+/** A value with how many of the pages in its scope have it. */
 export interface Supported {
   readonly value: Json
   readonly pages: number

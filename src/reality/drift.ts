@@ -55,7 +55,7 @@ export function findDrift(
   const comparer = new Comparer(placed, gone, now)
   const found = comparer.compare(resolved)
   const severity = severityOf(resolved)
-  const heard = severity === undefined ? [] : found.filter(({ page }) => !isAllowedOn(resolved, DRIFT.id, page))
+  const reported = severity === undefined ? [] : found.filter(({ page }) => !isAllowedOn(resolved, DRIFT.id, page))
   const seen = new Set(comparer.pages)
   const unseen = resolved.pageIds.flatMap((id) => {
     if (seen.has(id) || resolved.page(id).dormant || resolved.site.pageData(id)?.status === 'draft') return []
@@ -63,10 +63,10 @@ export function findDrift(
     return [{ page: id, ...(failure && { because: failure.message }) }]
   })
   return {
-    findings: explain(resolved, comparer, heard).map((each) =>
+    findings: explain(resolved, comparer, reported).map((each) =>
       toFinding(resolved, comparer, each, severity ?? 'warning'),
     ),
-    estimates: heard.filter(({ isEstimate }) => isEstimate),
+    estimates: reported.filter(({ isEstimate }) => isEstimate),
     compared: comparer.pages,
     unseen,
     strange,

@@ -170,7 +170,7 @@ function namedBy(
 
 const NONE: readonly string[] = []
 
-/** The whole chain, with a reason for each who was not heard. */
+/** The whole chain, with a reason for each candidate that lost. */
 function tellChoice({ site, templates, assignments }: TemplateOptions, facts: PageFacts, page: PageData) {
   const byLayer = candidatesOf(site, facts, page, assignments)
   const order = site.data.choose ?? CHOOSERS
@@ -187,7 +187,7 @@ function tellChoice({ site, templates, assignments }: TemplateOptions, facts: Pa
   return { because: winner ? winner.name : 'no layer names a template', chain }
 }
 
-/** Every template that any chooser names for a page, heard or not, of a dormant page too. */
+/** Every template that any chooser names for a page, whether it wins or not, for a dormant page too. */
 export function namedTemplates(options: TemplateOptions, facts: PageFacts, page: PageData): readonly string[] {
   const { data } = options.site
   const assigned = options.assignments.templatesFor(facts).map(({ entry }) => entry.data.template)

@@ -85,7 +85,7 @@ export class Layout {
     return this.#strongest(path, viewport, without).value
   }
 
-  /** The ids of a facet's items that any layer speaks of. */
+  /** The ids of a facet's items that any layer sets. */
   itemsOf(facet: 'header' | 'footer'): readonly string[] {
     let ids = this.#items.get(facet)
     if (!ids) {
@@ -212,7 +212,7 @@ const NAMING: ReadonlyMap<SettingPath, 'header' | 'footer' | 'sidebar' | 'asset'
   }),
 )
 
-/** Why a name leads nowhere and so counts as not said. */
+/** Why a name is not defined, and so counts as not set. */
 function danglingReason(site: Omit<SiteData, 'pages'>, path: SettingPath, value: Json): string | undefined {
   const of = typeof value === 'string' && value !== 'revert' ? NAMING.get(path) : undefined
   if (of === undefined) return undefined

@@ -54,7 +54,7 @@ export interface PageView extends FacetViews {
   readonly presence: (path: PropertyPath) => Presence
   /** The layers that set a property, strongest first. */
   readonly chain: (path: PropertyPath) => readonly ChainEntry[]
-  /** Where what decides a property stands; `null` where only the baseline speaks. */
+  /** The place of the setting that decides a property; `null` where only the baseline has a value. */
   readonly decider: (path: PropertyPath) => ChainEntry | undefined
   /** Pointer of what decides a property; `undefined` where only the baseline, or no layer, sets it. */
   readonly decidingPointer: (path: PropertyPath) => string | undefined

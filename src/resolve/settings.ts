@@ -53,7 +53,7 @@ export function atViewport(value: Json | undefined, viewport: string): Json | un
   return Object.hasOwn(value, viewport) ? value[viewport] : Object.hasOwn(value, 'else') ? value['else'] : undefined
 }
 
-/** The setting that speaks for a path; `items: inherit` speaks for every item. */
+/** The setting that applies to a path; `items: inherit` applies to every item. */
 export function settingFor({ values }: Settings, path: SettingPath): Setting | undefined {
   const own = values.get(path)
   if (own) return own

@@ -216,9 +216,9 @@ const presence =
     }
     const value = presenceOf(css)
     // `display: flex` on a shown header leaves it shown: that is no word on presence.
-    const speaks = value !== 'shown' || said !== 'shown'
+    const isNews = value !== 'shown' || said !== 'shown'
     if (context.declared.has('display')) context.used.add('display')
-    if (!speaks) return
+    if (!isNews) return
     if (value === 'visually-hidden') HIDING.forEach((property) => context.used.add(property))
     const { strongest, others } = parted(context, value === 'hidden' ? ['display'] : relevant)
     if (strongest[0]) context.say(path, value, [...strongest, ...others], strongest.length)

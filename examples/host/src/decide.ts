@@ -125,7 +125,7 @@ function regionLook(store: Store, region: string | undefined): Look {
 export const entryMatches = (store: Store, entry: Entry, match: readonly Match[], except: readonly Match[]): boolean =>
   weightOf(store, entry, match, except) !== undefined
 
-/** How closely a rule speaks of an entry; undefined where it does not. */
+/** How specific a rule is for an entry; undefined where it does not apply. */
 function weightOf(store: Store, entry: Entry, match: readonly Match[], except: readonly Match[]): number[] | undefined {
   if (except.some((each) => matches(store, entry, each))) return undefined
   const weights = match.filter((each) => matches(store, entry, each)).map((each) => weight(store, each))

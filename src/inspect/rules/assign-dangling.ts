@@ -8,7 +8,7 @@ import { siteRule, type Fact, type Proposal } from '../rule.js'
 
 const TAGS = 'tags'
 
-/** A name that leads nowhere. */
+/** A name that nothing defines. */
 export const assignDangling = siteRule({
   id: 'assign-dangling',
   severity: 'error',

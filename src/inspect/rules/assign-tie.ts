@@ -85,8 +85,8 @@ function settingTies({ page, resolved, sights }: PageSight): readonly Fact[] {
       const loser = matched.find((m) => {
         const setting = m.entry.contribution && settingFor(m.entry.contribution.settings, path)
         const value = setting && atViewport(setting.value, view.viewport.name)
-        const speaks = value !== undefined && value !== 'inherit' && value !== 'revert'
-        return isTied(m, winner) && speaks && !sameValue(value, decision.value, view.viewport, resolved.rem)
+        const isSet = value !== undefined && value !== 'inherit' && value !== 'revert'
+        return isTied(m, winner) && isSet && !sameValue(value, decision.value, view.viewport, resolved.rem)
       })
       const at = winner.entry.contribution?.settings.values.get(path)?.pointer
       if (loser && at !== undefined && !found.has(at)) found.set(at, tie(winner.entry, loser.entry, at, path))

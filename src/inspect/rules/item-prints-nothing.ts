@@ -5,7 +5,7 @@ import { surroundOf } from '../../resolve/extensions.js'
 import type { PrintedItem } from '../../measure/box.js'
 import type { Sight } from '../sight.js'
 
-/** An item with nothing to print, or that leads nowhere. */
+/** An item with nothing to print, or with a link without an address. */
 export const itemPrintsNothing = viewRule({
   id: 'item-prints-nothing',
   severity: 'warning',

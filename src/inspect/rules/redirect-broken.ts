@@ -3,7 +3,7 @@ import type { PageData } from '../../model/schema.js'
 import type { PageSight } from '../page-sight.js'
 import { removeAt, setAt } from '../propose.js'
 
-/** A members' page that sends visitors nowhere. */
+/** A members' page whose redirect does not end at a page. */
 export const redirectBroken = pageRule({
   id: 'redirect-broken',
   severity: 'error',

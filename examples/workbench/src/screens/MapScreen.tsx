@@ -43,7 +43,7 @@ export function MapScreen({ session, ask, plan }: Props) {
       <Group justify="space-between">
         <Title order={2}>Templates and surrounds</Title>
         <Text size="sm" className="legend">
-          <span className="tick wins" /> gets it <span className="tick shadowed" /> assigned but overridden: another
+          <span className="tick wins" /> gets it <span className="tick overridden" /> assigned but overridden: another
           wins <span className="tick" /> no settings
         </Text>
       </Group>
@@ -75,7 +75,7 @@ export function MapScreen({ session, ask, plan }: Props) {
                         <span className="map-name">{thing.id}</span>
                         <span className="map-counts">
                           {thing.wins.length === 0 ? 'no page' : count(thing.wins.length, 'page')}
-                          {thing.shadowed.length > 0 && `, ${thing.shadowed.length} overridden`}
+                          {thing.overridden.length > 0 && `, ${thing.overridden.length} overridden`}
                         </span>
                         <Ticks thing={thing} pages={pageIds} />
                       </button>
@@ -98,16 +98,20 @@ function Ticks({ thing, pages }: { readonly thing: MappedThing; readonly pages: 
     return (
       <span className="ticks bar" aria-hidden="true">
         <span className="wins" style={{ width: share(thing.wins.length) }} />
-        <span className="shadowed" style={{ width: share(thing.shadowed.length) }} />
+        <span className="overridden" style={{ width: share(thing.overridden.length) }} />
       </span>
     )
   }
   const wins = new Set(thing.wins)
-  const shadowed = new Set(thing.shadowed.map(({ page }) => page))
+  const overridden = new Set(thing.overridden.map(({ page }) => page))
   return (
     <span className="ticks" aria-hidden="true">
       {pages.map((id) => (
-        <span key={id} title={id} className={`tick ${wins.has(id) ? 'wins' : shadowed.has(id) ? 'shadowed' : ''}`} />
+        <span
+          key={id}
+          title={id}
+          className={`tick ${wins.has(id) ? 'wins' : overridden.has(id) ? 'overridden' : ''}`}
+        />
       ))}
     </span>
   )
@@ -131,7 +135,7 @@ function Details({ thing }: { readonly thing: MappedThing }) {
           )}
         </Text>
       )}
-      {thing.shadowed.slice(0, PAGES_NAMED).map(({ page, because }) => (
+      {thing.overridden.slice(0, PAGES_NAMED).map(({ page, because }) => (
         <Text size="sm" key={page}>
           <Anchor href={pageAddress(page)} underline="always">
             {page}
