@@ -2,7 +2,7 @@ import js from '@eslint/js'
 import tseslint from 'typescript-eslint'
 
 export default tseslint.config(
-  { ignores: ['dist/', 'examples/*/dist/', 'node_modules/'] },
+  { ignores: ['.cache/', 'dist/', 'examples/*/dist/', 'node_modules/'] },
   js.configs.recommended,
   ...tseslint.configs.strict,
   {

@@ -3,6 +3,7 @@ import { fileURLToPath } from 'node:url'
 import type { Browser, BrowserContext, CDPSession, Page, Route } from 'playwright-core'
 import type { Viewport } from '../model/site.js'
 import type { ObserveOptions } from '../observe/index.js'
+import type { KnownParts } from '../observe/parts.js'
 import { readObservation, type Observation } from '../reality/observation.js'
 import { expectPage, withHeaders } from './markup.js'
 import { FetchError, type Fetched, type Source } from './source.js'
@@ -144,6 +145,7 @@ class Tab {
     this.#look = look
     this.#requests = 0
     const found: Observation[] = []
+    let known: KnownParts = {}
     for (const viewport of viewports) {
       await this.#page.setViewportSize({ width: viewport.width, height: viewport.height })
       await this.#page
@@ -152,18 +154,26 @@ class Tab {
           throw new FetchError('browser-failed', `the browser cannot open it: ${error.message.split('\n')[0]}`)
         })
       await this.#page.waitForLoadState('load', { timeout: Math.min(SETTLE_MS, timeoutMs / 2) }).catch(() => undefined)
-      found.push(withHeaders(await this.#observeHere(look, viewport), document))
+      const seen = withHeaders(await this.#observeHere(look, viewport, known), document)
+      const { sidebar } = seen.parts
+      // What stands beside the text at one width is the same thing where it lies beneath.
+      if (sidebar?.path !== undefined && sidebar.presence === 'shown') known = { ...known, sidebar: sidebar.path }
+      found.push(seen)
     }
     return found
   }
 
   /** Runs the observer in a world of its own, where the page's scripts have changed nothing. */
-  async #observeHere({ document, options, timeoutMs, script }: Look, viewport: Viewport): Promise<Observation> {
+  async #observeHere(
+    { document, options, timeoutMs, script }: Look,
+    viewport: Viewport,
+    known: KnownParts,
+  ): Promise<Observation> {
     const { frameTree } = await this.#session.send('Page.getFrameTree')
     const { executionContextId: contextId } = await this.#session.send('Page.createIsolatedWorld', {
       frameId: frameTree.frame.id,
     })
-    const asked = JSON.stringify({ ...options, viewport: viewport.name })
+    const asked = JSON.stringify({ ...options, known, viewport: viewport.name })
     const settled = `Promise.race([document.fonts.ready.then(() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)))), new Promise((done) => setTimeout(done, ${FONTS_MS}))])`
     const { result, exceptionDetails } = await this.#session.send('Runtime.evaluate', {
       expression: `${script}\n${settled}.then(() => JSON.stringify(wembraObserve(${asked})))`,

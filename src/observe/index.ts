@@ -6,7 +6,7 @@
 import type { ExitPlaceSeen, Observation, ObservedPart } from '../reality/observation.js'
 import { isTransparent, Look } from './look.js'
 import { addressOf, Outliner } from './outline.js'
-import { findParts, type Locators, type PartName, type Parts } from './parts.js'
+import { findParts, type KnownParts, type Locators, type PartName, type Parts } from './parts.js'
 import { headingLevel, LANDMARKS, nameOf, roleOf } from './roles.js'
 import { childrenOf, find, isWithin, tagOf, walk, wordsOf } from './tree.js'
 
@@ -14,6 +14,8 @@ import { childrenOf, find, isWithin, tagOf, walk, wordsOf } from './tree.js'
 export interface ObserveOptions {
   /** The site's selectors for its parts; those that are not given are found by landmarks and by how the page is built. */
   readonly locators?: Locators
+  /** Parts that were found at another viewport of the same page, by the `path` of the observation. */
+  readonly known?: KnownParts
   /** Name of the viewport. */
   readonly viewport?: string
   /** Look at the markup alone; what is not laid out has neither boxes nor colors. */
@@ -32,9 +34,9 @@ const LONGEST_TEXT = 300
  * and where the page leads. It changes nothing in the page, and needs nothing but a DOM.
  */
 export function observe(options: ObserveOptions = {}): Observation {
-  const { document = globalThis.document, structureOnly = false, locators = {} } = options
+  const { document = globalThis.document, structureOnly = false, locators = {}, known = {} } = options
   const look = new Look(document, structureOnly)
-  const parts = findParts(document, look, locators)
+  const parts = findParts(document, look, locators, known)
   const elements = [...walk(document.body)]
   const page = new Page(document, look, parts)
   const outliner = new Outliner(look, page.elementsOf(APART), page.elementsOf(WRAPPERS))
@@ -143,7 +145,7 @@ function describe(page: Page, outliner: Outliner, look: Look): Observation['part
   const out: Observation['parts'] = {}
   for (const [name, found] of Object.entries(page.parts) as [PartName, NonNullable<Parts[PartName]>][]) {
     const element = name === 'header' ? page.barOf(found.element) : found.element
-    const box = look.box(element)
+    const box = found.box ?? look.box(element)
     const padding = look.padding(element)
     const position = page.positionOf(element)
     const part: ObservedPart = {
@@ -151,6 +153,7 @@ function describe(page: Page, outliner: Outliner, look: Look): Observation['part
       by: found.by,
       selector: selectorOf(found.element),
       names: namesOf(found.element),
+      ...(name === 'sidebar' && found.by !== 'locator' && { path: pathOf(found.element) }),
       ...(box && { box }),
       ...(position !== undefined && { position }),
       ...(WRAPPERS.includes(name) ? {} : { text: wordsOf(element).slice(0, LONGEST_PART) }),
@@ -167,6 +170,14 @@ const LONGEST_PART = 2000
 
 const selectorOf = (element: Element): string =>
   [tagOf(element), element.id && `#${element.id}`, ...[...element.classList].map((name) => `.${name}`)].join('')
+
+/** Which child it is of what it stands in, from the page's root down. */
+function pathOf(element: Element): string {
+  const steps: string[] = []
+  for (let at: Element | null = element; at?.parentElement; at = at.parentElement)
+    steps.unshift(`${tagOf(at)}:nth-child(${[...at.parentElement.children].indexOf(at) + 1})`)
+  return steps.join('>')
+}
 
 /** By which of its names an element is the first that is found. */
 const namesOf = (element: Element): string[] => {

@@ -1,6 +1,6 @@
 import type { OutlineNode } from '../reality/observation.js'
 import type { Look } from './look.js'
-import { leadsHome } from './parts.js'
+import { leadsHome } from './links.js'
 import { headingLevel, roleOf } from './roles.js'
 import { childrenOf, PHRASING, tagOf, wordsOf } from './tree.js'
 

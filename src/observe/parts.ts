@@ -1,7 +1,12 @@
 import type { LOCATORS } from '../model/site-data.js'
-import type { ObservedPart } from '../reality/observation.js'
+import type { ObservedBox, ObservedPart } from '../reality/observation.js'
+import { findFooter, findHeader } from './bars.js'
 import type { Look } from './look.js'
+import { leadsHome } from './links.js'
+import { findRail, textBox } from './rails.js'
 import { headingLevel, roleOf } from './roles.js'
+import { around, Sights } from './seen.js'
+import { findColumn, without } from './text-column.js'
 import { childrenOf, find, isWithin, parentOf, tagOf, walk, wordsOf } from './tree.js'
 
 /** A part that a site may name by a CSS selector. */
@@ -11,13 +16,14 @@ export type Locators = Partial<Record<PartName, string | undefined>>
 export interface FoundPart {
   readonly element: Element
   readonly by: ObservedPart['by']
+  /** Where it is seen, where that is not the element's own box. */
+  readonly box?: ObservedBox
 }
 export type Parts = Partial<Record<PartName, FoundPart>>
 
-/** Finds the parts of a page: by the locators that are given, else by landmarks, else by how the page is built. */
-export function findParts(document: Document, look: Look, locators: Locators): Parts {
+/** Finds the parts of a page: by the locators that are given, else by what is seen of it, else by its markup. */
+export function findParts(document: Document, look: Look, locators: Locators, known: KnownParts = {}): Parts {
   const body = document.body
-  const elements = [...walk(body)]
   const parts: Parts = {}
   const set = (name: PartName, guess: () => FoundPart | undefined): void => {
     const locator = locators[name]
@@ -26,28 +32,214 @@ export function findParts(document: Document, look: Look, locators: Locators): P
     const found = located ? ({ element: located, by: 'locator' } as const) : locator === undefined ? guess() : undefined
     if (found) parts[name] = found
   }
-  const guessed = (element: Element | undefined): FoundPart | undefined => element && { element, by: 'guess' }
-  /** The page's own comes first, its footer last: content may have some of its own. */
-  const landmark = (role: string): FoundPart | undefined => {
-    const all = elements.filter((element) => roleOf(element) === role)
-    if (role === 'contentinfo') all.reverse()
-    const element = all.find((each) => look.presence(each) === 'shown') ?? all[0]
-    return element && { element, by: 'landmark' }
-  }
+  const guesses = look.laidOut
+    ? new SeenGuesses(document, look, parts, known)
+    : new MarkupGuesses(document, look, parts)
   set('page', () => ({ element: body, by: 'landmark' }))
-  set('content', () => landmark('main') ?? guessed(guessContent(body)))
-  const content = parts.content?.element
-  const around = blocksAround(body, content)
-  set('header', () => landmark('banner') ?? guessed(around.before.find(hasWayHome) ?? around.before.find(hasLinks)))
-  set('footer', () => landmark('contentinfo') ?? guessed(around.after.at(-1)))
-  set('sidebar', () => landmark('complementary') ?? guessed(named(content, /^(side-?bar|rail|secondary)$/i)))
-  set('title', () => guessed(guessTitle(document, elements, content)))
+  for (const name of guesses.order) set(name, () => guesses.guess(name))
   set('comments', () => guessed(named(body, /^(comments?|discussion|responses)(-(area|list|section))?$/i)))
+  const content = parts.content?.element
   set('byline', () => guessed(guessByline(content)))
   set('leadImage', () => guessed(guessLeadImage(content, parts.title?.element, document)))
-  set('container', () => guessed(look.laidOut ? guessContainer(content, parts.sidebar?.element, look) : undefined))
-  set('column', () => guessed(guessColumn(parts.container?.element, parts.sidebar?.element, look)))
   return parts
+}
+
+/** Parts that were found at another viewport, by a selector that means them alone. */
+export type KnownParts = Partial<Record<PartName, string>>
+
+const guessed = (element: Element | undefined): FoundPart | undefined => element && { element, by: 'guess' }
+const byRole = (element: Element | undefined, role: string): FoundPart | undefined =>
+  element && { element, by: roleOf(element) === role ? 'landmark' : 'guess' }
+
+/** Elements of a role that are shown, in order of the document; those that are not where none is. */
+function landmarks(document: Document, look: Look, role: string): Element[] {
+  const all = [...walk(document.body)].filter((element) => roleOf(element) === role)
+  const shown = all.filter((element) => look.presence(element) === 'shown')
+  return shown.length > 0 ? shown : all
+}
+
+/** What the markup alone tells of where the parts are. */
+class MarkupGuesses {
+  readonly order = ['content', 'header', 'footer', 'sidebar', 'title'] as const
+  readonly #document: Document
+  readonly #look: Look
+  readonly #parts: Parts
+
+  constructor(document: Document, look: Look, parts: Parts) {
+    this.#document = document
+    this.#look = look
+    this.#parts = parts
+  }
+
+  guess(name: PartName): FoundPart | undefined {
+    const { body } = this.#document
+    const content = this.#parts.content?.element
+    /** The page's own comes first, its footer last: content may have some of its own. */
+    const landmark = (role: string, n = 0): FoundPart | undefined =>
+      byRole(landmarks(this.#document, this.#look, role).at(n), role)
+    switch (name) {
+      case 'content':
+        return landmark('main') ?? guessed(guessContent(body))
+      case 'header': {
+        const { before } = blocksAround(body, content)
+        return landmark('banner') ?? guessed(before.find(hasWayHome) ?? before.find(hasLinks))
+      }
+      case 'footer':
+        return landmark('contentinfo', -1) ?? guessed(blocksAround(body, content).after.at(-1))
+      case 'sidebar':
+        return landmark('complementary') ?? guessed(named(content, SIDEBAR_NAMES))
+      case 'title':
+        return guessed(guessTitle(this.#document, content, []))
+      default:
+        return undefined
+    }
+  }
+}
+
+const SIDEBAR_NAMES = /^(side-?bar|rail|secondary)$/i
+
+/** A main landmark that holds less of the page's text is not where the text is. */
+const MAIN_SHARE = 0.3
+/** Less than a line of text is none. */
+const LITTLE = 40
+
+/** What is seen of a page that is laid out. */
+class SeenGuesses {
+  readonly order = ['header', 'footer', 'content', 'sidebar', 'container', 'column', 'title'] as const
+  readonly #document: Document
+  readonly #look: Look
+  readonly #parts: Parts
+  readonly #known: KnownParts
+  readonly #sights: Sights
+  #text: Element | undefined
+
+  constructor(document: Document, look: Look, parts: Parts, known: KnownParts) {
+    this.#document = document
+    this.#look = look
+    this.#parts = parts
+    this.#known = known
+    this.#sights = new Sights(document, look)
+  }
+
+  guess(name: PartName): FoundPart | undefined {
+    switch (name) {
+      case 'header':
+        return byRole(findHeader(this.#sights) ?? this.#unseen('banner'), 'banner')
+      case 'footer': {
+        const seen = findFooter(this.#sights, this.#element('header'))
+        if (seen) return { ...seen, by: roleOf(seen.element) === 'contentinfo' ? 'landmark' : 'guess' }
+        return byRole(this.#unseen('contentinfo') ?? this.#lastBlock(), 'contentinfo')
+      }
+      case 'content':
+        return this.#content()
+      case 'sidebar':
+        return this.#sidebar()
+      case 'container':
+        return this.#container()
+      case 'column':
+        return this.#column()
+      case 'title':
+        return guessed(guessTitle(this.#document, this.#element('content'), this.#apart, this.#sights))
+      default:
+        return undefined
+    }
+  }
+
+  #element(name: PartName): Element | undefined {
+    return this.#parts[name]?.element
+  }
+
+  /** Parts that stand around the content. */
+  get #apart(): Element[] {
+    return (['header', 'footer', 'sidebar'] as const).flatMap((name) => this.#element(name) ?? [])
+  }
+
+  /** A landmark that is not in sight at this width, and may be at another. */
+  #unseen(role: string): Element | undefined {
+    const [first] = landmarks(this.#document, this.#look, role)
+    return first && this.#look.presence(first) !== 'shown' ? first : undefined
+  }
+
+  /** The block that holds the page's text. */
+  get #textBlock(): Element {
+    if (!this.#text) {
+      const [main] = landmarks(this.#document, this.#look, 'main')
+      const { body } = this.#document
+      const left = this.#apart.reduce((sum, part) => sum - this.#sights.weight(part), this.#sights.weight(body))
+      const holdsMost = main && this.#sights.weight(main) >= MAIN_SHARE * left
+      this.#text = findColumn(this.#sights, holdsMost ? main : body, this.#apart)
+    }
+    return this.#text
+  }
+
+  /** Without any name for it: what comes last, as wide as the window, and leads on. */
+  #lastBlock(): Element | undefined {
+    const text = findColumn(this.#sights, this.#document.body, this.#apart)
+    const last = blocksAround(this.#document.body, text).after.at(-1)
+    const isWide = last && (this.#sights.box(last)?.width ?? 0) >= 0.9 * this.#sights.width
+    return last && isWide && hasLinks(last) && this.#sights.ownHeadings(last).length === 0 ? last : undefined
+  }
+
+  #content(): FoundPart | undefined {
+    const [main] = landmarks(this.#document, this.#look, 'main')
+    if (main) return this.#boxed(main, 'landmark')
+    const text = this.#textBlock
+    let at = text
+    for (const next of around(text, this.#document.body)) {
+      if (this.#apart.some((part) => isWithin(part, next))) break
+      at = next
+    }
+    return at === this.#document.body && this.#sights.weight(at) === 0 ? undefined : this.#boxed(at, 'guess')
+  }
+
+  /** A part with its box, less the header and footer that stand in it. */
+  #boxed(element: Element, by: FoundPart['by'], box = this.#look.box(element)): FoundPart {
+    const bars = (['header', 'footer'] as const).flatMap((name) => this.#element(name) ?? [])
+    const inside = bars.flatMap((part) => {
+      const own = this.#sights.box(part)
+      return own && isWithin(part, element) ? [[part, own] as const] : []
+    })
+    return box && inside.length > 0
+      ? { element, by, box: without(this.#sights, { box, element }, inside) }
+      : { element, by }
+  }
+
+  #sidebar(): FoundPart | undefined {
+    const known = this.#known.sidebar === undefined ? undefined : find(this.#document.body, this.#known.sidebar)
+    if (known) return byRole(known, 'complementary')
+    const text = this.#textBlock
+    const rail = findRail(this.#sights, text, this.#apart)
+    if (rail) return byRole(rail, 'complementary')
+    const content = this.#element('content')
+    const aside = landmarks(this.#document, this.#look, 'complementary')[0] ?? named(content, SIDEBAR_NAMES)
+    const isAlone = aside && text === content && this.#sights.weight(text) - this.#sights.weight(aside) < LITTLE
+    const isApart = aside && (!isWithin(aside, text) || isAlone)
+    return isApart ? byRole(aside, 'complementary') : undefined
+  }
+
+  #container(): FoundPart | undefined {
+    const [content, sidebar] = [this.#element('content'), this.#element('sidebar')]
+    const plain = guessContainer(content, sidebar, this.#look)
+    if (!plain) return undefined
+    const text = this.#textBlock
+    const isFit =
+      text === content || (isWithin(text, plain) && ((sidebar && isWithin(sidebar, plain)) || !isWithin(plain, text)))
+    return this.#boxed(isFit ? plain : text, 'guess')
+  }
+
+  #column(): FoundPart | undefined {
+    const container = this.#element('container')
+    if (!container) return undefined
+    const [text, sidebar] = [this.#textBlock, this.#element('sidebar')]
+    // Where there is no text the column is what the sidebar leaves.
+    if (sidebar && isWithin(sidebar, text)) return guessed(guessColumn(container, sidebar, this.#look))
+    const element = isWithin(text, container) ? text : container
+    const [own, lines] = [this.#look.box(element), textBox(this.#sights, element)]
+    // What limits the lines: padding, or each of the blocks.
+    const box = own && lines ? { ...own, x: lines.x, width: lines.width } : own
+    const found = this.#boxed(element, 'guess', box)
+    return box && !found.box ? { ...found, box } : found
+  }
 }
 
 /** Without a landmark: the innermost block that holds most of the words; what stands beside it is chrome. */
@@ -85,23 +277,6 @@ function blocksAround(body: Element, content: Element | undefined): { before: El
 
 const hasLinks = (element: Element): boolean => element.querySelector('a[href],nav') !== null
 
-/** Whether an address is that of the front page. */
-export function leadsHome(link: Element): boolean {
-  const href = link.getAttribute('href')
-  if (href === null) return false
-  try {
-    const { pathname, origin, search } = new URL(href, link.ownerDocument.baseURI)
-    return (
-      pathname === '/' &&
-      search === '' &&
-      origin === new URL(link.ownerDocument.baseURI).origin &&
-      !href.startsWith('#')
-    )
-  } catch {
-    return href === '/'
-  }
-}
-
 const hasWayHome = (element: Element): boolean => [...element.querySelectorAll('a[href]')].some(leadsHome)
 
 /** The first element whose id or one of whose classes has such a name. */
@@ -112,21 +287,57 @@ function named(root: Element | undefined, name: RegExp): Element | undefined {
   return undefined
 }
 
-/** A heading 1 of the content that is not inside a block of its own, as a builder's sections are. */
+/** So much of the text is the whole of it. */
+const WHOLE = 0.8
+
+const allNamed = (root: Element, name: RegExp): Element[] =>
+  [...walk(root)].filter((element) => [element.id, ...element.classList].some((word) => name.test(word)))
+
+/**
+ * The heading that names the page: an element that is called so; a heading 1 with the words of the document's title, or
+ * that is not in a block of its own as a builder's sections are; without any, another heading with those words.
+ */
 function guessTitle(
   document: Document,
-  elements: readonly Element[],
   content: Element | undefined,
+  apart: readonly Element[],
+  sights?: Sights,
 ): Element | undefined {
-  const tops = elements.filter((element) => headingLevel(element) === 1)
-  const isTheme = (element: Element): boolean => {
-    for (let at = parentOf(element); at && at !== content; at = parentOf(at))
-      if (tagOf(at) === 'section' && at.id !== '') return false
-    return true
+  const isOwn = (element: Element): boolean => !apart.some((part) => isWithin(element, part))
+  // Several of a name are those of entries in a list.
+  const named_ = allNamed(content ?? document.body, /^(page|entry|post|article)-?(title|heading)$/i)
+  const [itself] = named_
+  if (itself && named_.length === 1 && !itself.closest('li')) {
+    // Where more stands in it than its heading, the heading is the title.
+    const top = [...walk(itself)].find((each) => headingLevel(each) === 1)
+    return top && wordsOf(top) !== wordsOf(itself) ? top : itself
   }
-  const itself = named(content ?? document.body, /^(page|entry|post|article)-?(title|heading)$/i)
+  const headings = [...walk(document.body)].filter((element) => headingLevel(element) !== undefined && isOwn(element))
+  const tops = headings.filter((element) => headingLevel(element) === 1)
+  /** The block of its own that a heading stands in. */
+  const blockOf = (element: Element): Element | undefined => {
+    for (let at = parentOf(element); at && at !== content; at = parentOf(at))
+      if (tagOf(at) === 'section' && at.id !== '') return at
+    return undefined
+  }
+  const isTheme = (element: Element): boolean => blockOf(element) === undefined
+  /** Whether that block only wraps the whole text. */
+  const isPlain = (element: Element): boolean => {
+    const block = blockOf(element)
+    if (!block || !sights) return block === undefined
+    const { background, picture } = sights.look.colors(block)
+    return !(background ?? picture) && sights.weight(block) >= WHOLE * sights.weight(content ?? document.body)
+  }
+  const isPageName = (element: Element): boolean => sights?.isNamed(element) ?? false
+  const isInContent = (element: Element): boolean => !content || isWithin(element, content)
   return (
-    itself ?? tops.find((element) => isTheme(element) && (!content || isWithin(element, content))) ?? tops.find(isTheme)
+    tops.find((element) => isPageName(element) && isTheme(element) && isInContent(element)) ??
+    tops.find((element) => isTheme(element) && isInContent(element)) ??
+    tops.find((element) => isPageName(element) && isPlain(element)) ??
+    tops.find(isTheme) ??
+    (tops.length === 0
+      ? headings.find((element) => isPageName(element) && isPlain(element) && sights?.box(element))
+      : undefined)
   )
 }
 

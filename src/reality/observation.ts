@@ -66,6 +66,8 @@ const part = z.strictObject({
   selector: z.string(),
   /** Tag, id or classes by which it is the first that is found on the page. */
   names: z.array(z.string()).optional(),
+  /** A selector that means it alone, wherever it stands. */
+  path: z.string().optional(),
   box: box.optional(),
   /** As CSS computes it: static, relative, absolute, fixed, sticky. */
   position: z.string().optional(),
