@@ -10,6 +10,7 @@ import { readSitemap } from '../node/sitemap.js'
 import { Folder, Web, type Source } from '../node/source.js'
 import type { Locators } from '../observe/parts.js'
 import { ObservationError, readObservation, type Observation, type ObservationFailure } from '../reality/observation.js'
+import { withoutRepeatedTitles } from '../reality/repeated-titles.js'
 import { UsageError, type Io } from './io.js'
 import { againOption } from './options.js'
 import { readInput } from './read-input.js'
@@ -68,7 +69,7 @@ export async function crawl(
 ): Promise<readonly Seen[]> {
   const saved = words.filter((word) => word.endsWith('.ndjson')).flatMap((file) => readSaved(file))
   const targets = words.filter((word) => !word.endsWith('.ndjson'))
-  if (targets.length === 0) return saved
+  if (targets.length === 0) return withoutRepeatedTitles(saved)
   const file = prepareFile(options)
   const earlier = file !== undefined && options.resume ? file.earlier : []
   const found: Seen[] = [...saved, ...earlier]
@@ -98,7 +99,7 @@ export async function crawl(
     await eye?.close()
   }
   const place = new Map(urls.map((url, n) => [url, n]))
-  return found.sort((a, b) => (place.get(a.url) ?? 0) - (place.get(b.url) ?? 0))
+  return withoutRepeatedTitles(found.sort((a, b) => (place.get(a.url) ?? 0) - (place.get(b.url) ?? 0)))
 }
 
 /** Every address that the words name, and from where it is fetched. */

@@ -101,7 +101,7 @@ export class Outliner {
       ...this.#common(element, at),
       ...more,
     })
-    const links = linksOf(element)
+    const links = linksOf(element, this.#look)
     if (isListing(element)) return make('listing', { links })
     const level = headingLevel(element)
     if (level !== undefined) return make('heading', { level, ...textOf(element) })
@@ -163,9 +163,13 @@ function textOf(element: Element): { text: string; words?: number } {
   return { text: text.slice(0, LONGEST_TEXT), words: text.split(' ').length }
 }
 
-export function linksOf(element: Element): { label: string; url: string }[] {
+/** Links in an element: those that are seen, or all where it is hidden as a whole. */
+function linksOf(element: Element, look: Look): { label: string; url: string }[] {
   const all = [...(element.matches('a[href]') ? [element] : []), ...element.querySelectorAll('a[href]')]
-  return all.slice(0, MOST_NODES).map((link) => ({
+    .slice(0, MOST_NODES)
+    .filter((link) => !/^javascript:/i.test(addressOf(link)))
+  const seen = all.filter((link) => look.presence(link) === 'shown')
+  return (seen.length > 0 ? seen : all).map((link) => ({
     label: wordsOf(link).slice(0, LONGEST_TEXT) || (link.getAttribute('aria-label') ?? ''),
     url: addressOf(link),
   }))

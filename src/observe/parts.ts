@@ -5,8 +5,8 @@ import type { Look } from './look.js'
 import { leadsHome } from './links.js'
 import { findRail, textBox } from './rails.js'
 import { headingLevel, roleOf } from './roles.js'
-import { around, Sights } from './seen.js'
-import { findColumn, without } from './text-column.js'
+import { around, overlapsAcross, Sights, unionOf } from './seen.js'
+import { findColumn, isSameAcross, without } from './text-column.js'
 import { childrenOf, find, isWithin, parentOf, tagOf, walk, wordsOf } from './tree.js'
 
 /** A part that a site may name by a CSS selector. */
@@ -189,7 +189,24 @@ class SeenGuesses {
       if (this.#apart.some((part) => isWithin(part, next))) break
       at = next
     }
-    return at === this.#document.body && this.#sights.weight(at) === 0 ? undefined : this.#boxed(at, 'guess')
+    if (at === this.#document.body && this.#sights.weight(at) === 0) return undefined
+    const found = this.#boxed(at, 'guess')
+    const box = found.box ?? this.#look.box(at)
+    return box ? { ...found, box: this.#untilNeighbors(at, box) } : found
+  }
+
+  /** Free space around the content belongs to it: up to what stands above and below. */
+  #untilNeighbors(element: Element, box: ObservedBox): ObservedBox {
+    const { before, after } = blocksAround(this.#document.body, element)
+    const inFlow = (block: Element): readonly ObservedBox[] => {
+      const own = this.#sights.box(block)
+      return own && !this.#sights.isOutOfFlow(block) && overlapsAcross(own, box) ? [own] : []
+    }
+    const above = unionOf(before.flatMap(inFlow).filter((each) => each.y + each.height <= box.y + 1))
+    const below = unionOf(after.flatMap(inFlow).filter((each) => each.y >= box.y + box.height - 1))
+    const top = above ? above.y + above.height : 0
+    const bottom = below?.y ?? Math.max(box.y + box.height, this.#document.documentElement.scrollHeight)
+    return { x: 0, y: top, width: this.#sights.width, height: bottom - top }
   }
 
   /** A part with its box, less the header and footer that stand in it. */
@@ -222,9 +239,20 @@ class SeenGuesses {
     const plain = guessContainer(content, sidebar, this.#look)
     if (!plain) return undefined
     const text = this.#textBlock
-    const isFit =
-      text === content || (isWithin(text, plain) && ((sidebar && isWithin(sidebar, plain)) || !isWithin(plain, text)))
-    return this.#boxed(isFit ? plain : text, 'guess')
+    const holdsRail = sidebar !== undefined && isWithin(sidebar, plain)
+    // One that is no narrower than the inside of the text's own block limits nothing.
+    const isLoose = plain !== text && isWithin(plain, text) && isSameAcross(this.#sights, text, plain) && !holdsRail
+    const isFit = text === content || (isWithin(text, plain) && (holdsRail || !isWithin(plain, text)))
+    const found = this.#boxed(isFit && !isLoose ? plain : text, 'guess')
+    return sidebar && !isWithin(sidebar, found.element) ? this.#withRail(found, sidebar) : found
+  }
+
+  /** A rail that stands beside the container takes room of what both stand in. */
+  #withRail(found: FoundPart, sidebar: Element): FoundPart {
+    const [own, rail] = [found.box ?? this.#look.box(found.element), this.#sights.box(sidebar)]
+    if (!own || !rail || overlapsAcross(own, rail)) return found
+    const x = Math.min(own.x, rail.x)
+    return { ...found, box: { ...own, x, width: Math.max(own.x + own.width, rail.x + rail.width) - x } }
   }
 
   #column(): FoundPart | undefined {

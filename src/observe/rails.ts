@@ -17,11 +17,15 @@ const isNamed = (element: Element): boolean =>
   tagOf(element) === 'aside' ||
   NAMED.test(`${element.id} ${element.getAttribute('class') ?? ''}`)
 
+/** A rail has words, or a page of its own in a frame. */
+const holdsAnything = (element: Element): boolean =>
+  wordsOf(element).length >= 10 || element.querySelector('iframe') !== null
+
 /** Whether a block is a rail by itself: kept in its place, narrow, and as high as half the window. */
 export function isPinnedRail(element: Element, sights: Sights): boolean {
   const box = sights.box(element)
   const position = sights.look.style(element)?.position ?? 'static'
-  if (!box || !['fixed', 'absolute', 'sticky'].includes(position) || wordsOf(element).length < 10) return false
+  if (!box || !['fixed', 'absolute', 'sticky'].includes(position) || !holdsAnything(element)) return false
   return box.width <= sights.width * WIDEST_PINNED && box.height >= sights.height / 2
 }
 
@@ -69,7 +73,7 @@ function beside(
   // What is kept in its place comes to stand beside the text when the page scrolls.
   const isApart = box.y + box.height <= text.y || box.y >= text.y + text.height
   if (isApart && !isPinnedRail(element, sights)) return undefined
-  if (wordsOf(element).length < 10 || !isHighEnough(element, box, { sights, text })) return undefined
+  if (!holdsAnything(element) || !isHighEnough(element, box, { sights, text })) return undefined
   return box
 }
 
@@ -78,6 +82,7 @@ function isHighEnough(
   box: ObservedBox,
   { sights, text }: { readonly sights: Sights; readonly text: ObservedBox },
 ): boolean {
+  if (isPinnedRail(element, sights)) return true
   if (isNamed(element) || childrenOf(element).slice(0, 3).some(isNamed)) return box.height >= 30
   // A cell of a row is as high as its neighbor, whatever is in it.
   const inside = unionOf(childrenOf(element).flatMap((child) => sights.box(child) ?? []))

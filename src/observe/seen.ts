@@ -34,6 +34,11 @@ export class Sights {
     return this.look.presence(element) === 'shown' ? box : undefined
   }
 
+  /** Whether anything of an element is seen: itself, or where it holds only what floats or stands out of flow, that. */
+  isSeen(element: Element): boolean {
+    return this.box(element) !== undefined || childrenOf(element).some((child) => this.box(child) !== undefined)
+  }
+
   /** Elements that a test takes, outermost only, in order of the document; `enter` says where to look on. */
   outermost(root: Element, takes: (element: Element) => boolean, enter: (element: Element) => boolean): Element[] {
     const found: Element[] = []
@@ -52,15 +57,14 @@ export class Sights {
     const found: Element[] = []
     for (const each of walk(element)) {
       if (found.length >= MOST_LINKS) break
-      if (tagOf(each) === 'a' && each.hasAttribute('href') && this.#isSeen(each)) found.push(each)
+      if (tagOf(each) === 'a' && each.hasAttribute('href') && this.#isSeenLink(each)) found.push(each)
     }
     return found
   }
 
   /** A link may be no box of its own, such as one around a picture that floats. */
-  #isSeen(link: Element): boolean {
-    if (this.box(link)) return true
-    return this.look.presence(link) === 'shown' && childrenOf(link).some((child) => this.box(child) !== undefined)
+  #isSeenLink(link: Element): boolean {
+    return this.look.presence(link) === 'shown' && this.isSeen(link)
   }
 
   /** Headings of a page's own in an element: not the site's name, and not in a link. */

@@ -20,7 +20,7 @@ export function findColumn(sights: Sights, root: Element, apart: readonly Elemen
   let at = root
   for (let depth = 0; depth < DEEPEST; depth++) {
     const blocks = childrenOf(at).filter(
-      (child) => !isApart(child) && (sights.box(child) || sights.look.style(child)?.display === 'contents'),
+      (child) => !isApart(child) && sights.isSeen(child) && !isTitleBand(sights, child),
     )
     const weights = blocks.map((block) => ownWeight(sights, block, apart))
     const all = weights.reduce((sum, weight) => sum + weight, 0)
@@ -76,7 +76,7 @@ function isTitleBand(sights: Sights, block: Element): boolean {
 }
 
 /** Whether a block begins and ends where the inside of what it stands in does. */
-function isSameAcross(sights: Sights, outer: Element, inner: Element): boolean {
+export function isSameAcross(sights: Sights, outer: Element, inner: Element): boolean {
   const [around, own] = [sights.box(outer), sights.box(inner)]
   if (!around || !own) return sights.look.style(outer)?.display === 'contents' || !own
   const padding = sights.look.padding(outer) ?? [0, 0, 0, 0]

@@ -27,8 +27,9 @@ export function byViewport(values: readonly (readonly [string, Json | undefined]
   return { ...Object.fromEntries(own), else: JSON.parse(usual) as Json }
 }
 
+/** A length as a site file has it. Where things overlap on a real page there is no room between them. */
 export const px = (length: number | undefined): string | undefined =>
-  length === undefined ? undefined : `${rounded(length)}px`
+  length === undefined ? undefined : `${rounded(Math.max(0, length))}px`
 
 export const shown = (part: ObservedPart | undefined): ObservedPart | undefined =>
   part?.presence === 'shown' ? part : undefined

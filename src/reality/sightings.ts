@@ -57,8 +57,8 @@ export function sightingsOf(observation: Observation, sight: Sight): Sightings {
       sight.page.inserts
         .filter(({ data }) => data.at === place)
         .reduce((sum, { data }) => sum + (shownBox(sections.get(data.id))?.height ?? 0), 0)
-    say('spacing.before', roundedPx(container.y - main.y - inserts('before-content')))
-    say('spacing.after', roundedPx(main.y + main.height - container.y - container.height - inserts('after-content')))
+    say('spacing.before', room(container.y - main.y - inserts('before-content')))
+    say('spacing.after', room(main.y + main.height - container.y - container.height - inserts('after-content')))
     say('spacing.within', roundedPx(column.height - seenInColumn(observation, column, sections)))
     const above = ['before-header', 'after-header'].reduce((sum, place) => sum + inserts(place), 0)
     const position = SEEN_POSITIONS[header?.position ?? 'static']
@@ -66,7 +66,7 @@ export function sightingsOf(observation: Observation, sight: Sight): Sightings {
     const isBand = (box: ObservedBox | undefined): box is ObservedBox =>
       box !== undefined && box.y + box.height <= main.y + 0.5 && box.height > 0
     const bands = [boxOf('title'), boxOf('leadImage')].filter(isBand)
-    say('header.clearance', roundedPx(main.y - flow - above - bands.reduce((sum, box) => sum + box.height, 0)))
+    say('header.clearance', room(main.y - flow - above - bands.reduce((sum, box) => sum + box.height, 0)))
     if (boxOf('title')) say('title.place', isBand(boxOf('title')) ? 'band' : 'content')
   }
   say('findable.web', !/\b(noindex|none)\b/i.test(observation.robots ?? ''))
@@ -74,6 +74,9 @@ export function sightingsOf(observation: Observation, sight: Sight): Sightings {
   saySeenSections(observation, sight, sections, say)
   return out
 }
+
+/** Free space; where things overlap there is none. */
+const room = (px: number): number => roundedPx(Math.max(0, px))
 
 /** Without a browser only whether a thing is in the markup, and what the markup hides outright. */
 const seenPresence = (part: ObservedPart | undefined, isLaidOut: boolean): Json | undefined =>

@@ -277,4 +277,94 @@ export const PAGES: readonly HandWritten[] = [
     body: `<header class="small" style="height:40px">${LOGO}</header><header class="large" style="height:88px">${LOGO}</header><main><h1>Tarn</h1>${words(100)}</main>`,
     seen: { header: 'shown static 0 0 1280x88', landmarks: ['banner', 'banner', 'main'] },
   },
+  // As people write pages who know of no landmarks, or mean something else by them.
+  {
+    name: 'a header element that is the page’s hero, under the bar that leads through the site',
+    head: '<style>.bar{height:60px}.hero{background:#123;color:#fff;height:300px}.text{width:700px;margin:40px auto}</style>',
+    body: `<nav class="bar">${LOGO}<a href="/visit">Visit</a></nav><header class="hero"><h1>Tarn</h1><p>Come and see.</p></header><div class="text">${words(200)}${words(200)}</div><footer style="height:50px">2026</footer>`,
+    seen: {
+      header: 'shown static 0 0 1280x60',
+      title: 'shown "Tarn"',
+      column: '290 400 700x400',
+      footer: 'shown 0 840 1280x50',
+    },
+  },
+  {
+    name: 'a fixed bar over a hero that begins at the top',
+    head: '<style>.bar{position:fixed;top:0;left:0;right:0;height:64px}.hero{background:#123;height:500px;padding-top:200px}</style>',
+    body: `<nav class="bar">${LOGO}<a href="/visit">Visit</a></nav><div class="hero"><h2>Under open skies</h2>${words(50)}</div><section style="height:300px"><h2>What is on</h2>${words(100)}</section>`,
+    seen: { header: 'shown fixed 0 0 1280x64', title: null, column: '0 0 1280x800' },
+  },
+  {
+    name: 'a header and a footer inside main',
+    body: `<main><nav style="height:56px">${LOGO}<a href="/visit">Visit</a></nav><section style="height:200px"><h1>Tarn</h1>${words(100)}</section><section style="height:250px"><h2>Hours</h2>${words(100)}</section><footer style="height:44px"><a href="/privacy">Privacy</a></footer></main>`,
+    seen: {
+      header: 'shown static 0 0 1280x56',
+      footer: 'shown 0 506 1280x44',
+      column: '0 56 1280x450',
+      exits: { header: ['/', '/visit'], footer: ['/privacy'], body: [] },
+    },
+  },
+  {
+    name: 'a link for those who skip, and a bar for phones that is not shown here',
+    head: '<style>.skip{position:absolute;left:-999px}.phone{display:none}.desk{height:70px}</style>',
+    body: `<a class="skip" href="#main">Skip</a><header class="phone">${LOGO}${NAV}</header><div class="desk navbar">${LOGO}${NAV}</div><main id="main"><h1>Tarn</h1>${words(100)}</main>`,
+    seen: { header: 'shown static 0 0 1280x70', title: 'shown "Tarn"' },
+  },
+  {
+    name: 'a rail that is kept in its place, and a bar beside it',
+    head: '<style>#nav{position:fixed;top:0;left:0;width:240px;height:100vh}.page{margin-left:240px}.bar{height:50px}.text{padding:24px}</style>',
+    body: `<div id="nav"><ul><li><a href="/a">Aurora</a></li><li><a href="/b">Binoculars</a></li></ul></div><div class="page"><div class="bar topbar"><a href="/">Quillmere</a> <a href="/search">Search</a></div><div class="text"><h1>Tarn</h1>${words(900)}</div></div>`,
+    seen: {
+      header: 'shown static 240 0 1040x50',
+      sidebar: 'shown 0 0 240x800',
+      column: '264 50 992x988',
+      exits: { header: ['/', '/search'], sidebar: ['/a', '/b'], body: [] },
+    },
+  },
+  {
+    name: 'a rail that floats beside a text that floats',
+    head: '<style>.wrap{width:1000px;margin:0 auto}.text{float:right;width:700px}.sidebar{float:left;width:260px;height:500px}.foot{clear:both;height:40px}</style>',
+    body: `<div class="wrap"><div class="text"><h1>Tarn</h1>${words(600)}</div><div class="sidebar"><a href="/a">Aurora and comets</a></div></div><div class="foot">2026, <a href="/press">Press</a></div>`,
+    seen: { column: '440 0 700x640', sidebar: 'shown 140 0 260x500', footer: 'shown 0 640 1280x40' },
+  },
+  {
+    name: 'a note that floats in the text is no rail',
+    head: '<style>.wrap{width:800px;margin:0 auto}.note{float:right;width:200px;height:100px}</style>',
+    body: `<div class="wrap"><h1>Tarn</h1><div class="note">Bring a lamp with a red light.</div>${words(400)}${words(400)}</div>`,
+    seen: { sidebar: null, column: '240 0 800x840' },
+  },
+  {
+    name: 'columns of one text are no rails',
+    head: '<style>.row{display:flex;width:1000px;margin:0 auto}.row>div{flex:1}</style>',
+    body: `<div class="row"><div><h2>Hours</h2>${words(300)}</div><div><h2>Prices</h2>${words(300)}</div></div>`,
+    seen: { sidebar: null, column: '140 0 1000x324' },
+  },
+  {
+    name: 'the site’s name as a heading in the bar is not the title',
+    body: `<div class="topbar" style="height:60px"><h1><a href="/">Quillmere</a></h1><a href="/visit">Visit</a></div><div style="width:600px;margin:0 auto"><h2>Tarn</h2>${words(300)}</div>`,
+    seen: { header: 'shown static 0 0 1280x60', title: 'shown "Tarn"', column: '340 60 600x324' },
+  },
+  {
+    name: 'a heading of an entry in a list is not the title',
+    body: `<h1>Tarn</h1><ul><li><h2 class="post-title"><a href="/a">Aurora</a></h2>${words(100)}</li><li><h2 class="post-title"><a href="/b">Comets</a></h2>${words(100)}</li></ul>`,
+    seen: { title: 'shown "Tarn"' },
+  },
+  {
+    name: 'a last line under the footer belongs to it, a button that floats does not',
+    head: '<style>footer{height:120px}.copyright{height:30px}.up{position:fixed;right:10px;bottom:10px;width:40px;height:40px}</style>',
+    body: `<main style="height:500px"><h1>Tarn</h1>${words(300)}</main><footer><a href="/press">Press</a></footer><div class="copyright">© 2026</div><a class="up" href="#">Up</a>`,
+    seen: { footer: 'shown 0 500 1280x150' },
+  },
+  {
+    name: 'the footer of a card is not that of the page',
+    body: `<main style="height:600px"><h1>Tarn</h1>${words(100)}<div class="card"><p>Tickets</p><div class="card-footer" style="height:40px"><a href="/buy">Buy</a></div></div></main><footer style="height:70px"><a href="/press">Press</a></footer>`,
+    seen: { footer: 'shown 0 600 1280x70' },
+  },
+  {
+    name: 'links of a menu that is closed are none',
+    head: '<style>.drop{display:none}</style>',
+    body: `<header style="height:80px">${LOGO}<nav><a href="/visit">Visit</a><div class="drop"><a href="/visit/groups">Groups</a></div></nav><a href="javascript:void(0)">Menu</a></header><main><h1>Tarn</h1>${words(100)}</main>`,
+    seen: { exits: { header: ['/', '/visit'], body: [] } },
+  },
 ]
