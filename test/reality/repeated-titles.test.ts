@@ -62,15 +62,15 @@ describe('a heading that most pages of a site repeat', () => {
   })
 
   it('is not looked for in what stands in the header, and leaves pages that failed as they are', () => {
-    const failed = {
+    const failed: ObservationFailure = {
       ...{ wembra: 1, report: 'observation-failure', url: 'https://tarn.example/x' },
-      viewport: null,
-    } as const
+      ...{ viewport: null, code: 'too-slow', message: 'it did not come' },
+    }
     const seen: (Observation | ObservationFailure)[] = [
       page('/a', 'Aurora – Tarn', [SITE, heading('Aurora', 2, 'header')]),
       page('/b', 'B – Tarn', [SITE]),
       page('/c', 'C – Tarn', [SITE]),
-      { ...failed, code: 'too-slow', message: 'it did not come' },
+      failed,
     ]
     const settled = withoutRepeatedTitles(seen)
     expect(settled.map((each) => ('parts' in each ? each.parts.title?.text : each.code))).to.deep.equal([
