@@ -72,8 +72,12 @@ function isHeadBand(sights: Sights, block: Element): boolean {
 
 /** Whether a block is the page's title on a ground of its own. */
 function isTitleBand(sights: Sights, block: Element): boolean {
-  return isHeadBand(sights, block) && [...walk(block)].some((each) => headingLevel(each) === 1 && sights.isNamed(each))
+  if (sights.weight(block) > BAND_WEIGHT || !isHeadBand(sights, block)) return false
+  return [...walk(block)].some((each) => headingLevel(each) === 1 && sights.isNamed(each))
 }
+
+/** A band with a title has a few lines beside it; with more it is a text. */
+const BAND_WEIGHT = 400
 
 /** Whether a block begins and ends where the inside of what it stands in does. */
 export function isSameAcross(sights: Sights, outer: Element, inner: Element): boolean {

@@ -367,4 +367,10 @@ export const PAGES: readonly HandWritten[] = [
     body: `<header style="height:80px">${LOGO}<nav><a href="/visit">Visit</a><div class="drop"><a href="/visit/groups">Groups</a></div></nav><a href="javascript:void(0)">Menu</a></header><main><h1>Tarn</h1>${words(100)}</main>`,
     seen: { exits: { header: ['/', '/visit'], body: [] } },
   },
+  {
+    name: 'a ground under the whole text, its heading included, is no band of its own',
+    head: '<style>.rail{position:absolute;top:0;left:0;width:250px;height:900px}.ground{margin-left:250px;background:#f4f6f9;min-height:800px}</style>',
+    body: `<div class="rail"><a href="/a">Aurora and comets</a></div><div class="ground"><div style="height:80px"><h1>Tarn</h1></div>${`<p style="height:160px">${'Words about the night sky, and more of them. '.repeat(8)}</p>`.repeat(5)}</div>`,
+    seen: { title: 'shown "Tarn"', column: '250 0 1030x880', sidebar: 'shown 0 0 250x900' },
+  },
 ]
