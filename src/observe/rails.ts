@@ -39,7 +39,7 @@ export function findRail(sights: Sights, column: Element, apart: readonly Elemen
     if (!holder) break
     for (const sibling of childrenOf(holder)) {
       if (sibling === at || isWithin(column, sibling)) continue
-      for (const each of [sibling, ...(isWrapper(sibling, sights) ? childrenOf(sibling) : [])]) {
+      for (const each of [sibling, ...(isEmptyHolder(sibling, sights) ? childrenOf(sibling) : [])]) {
         const box = beside(each, { sights, text, apart })
         if (box && (!best || box.width * box.height > best.box.width * best.box.height)) best = { element: each, box }
       }
@@ -49,7 +49,7 @@ export function findRail(sights: Sights, column: Element, apart: readonly Elemen
 }
 
 /** A holder of no size of its own, in which something out of flow stands. */
-const isWrapper = (element: Element, sights: Sights): boolean => {
+const isEmptyHolder = (element: Element, sights: Sights): boolean => {
   const box = sights.look.box(element)
   return box !== undefined && (box.height <= 1 || box.width <= 1)
 }
@@ -62,6 +62,7 @@ export function isFellowColumn(sights: Sights, block: Element, other: Element): 
   return beside(other, { sights, text, apart: [] }) === undefined
 }
 
+/** The box of a rail beside a text; `undefined` for what is none. */
 function beside(
   element: Element,
   { sights, text, apart }: { readonly sights: Sights; readonly text: ObservedBox; readonly apart: readonly Element[] },

@@ -6,7 +6,7 @@ import { childrenOf, parentOf, tagOf, walk, wordsOf } from './tree.js'
 /** Elements are asked about at most this often when something is looked for: a page may be hostile. */
 const MOST_ASKED = 4000
 
-/** What is in sight of a page: boxes in the window's width, how much text they hold, and the site's name. */
+/** What is in sight of a page: boxes in the window's width, how much text they hold, and headings that name the page. */
 export class Sights {
   readonly document: Document
   readonly look: Look
@@ -67,7 +67,7 @@ export class Sights {
     return this.look.presence(link) === 'shown' && this.isSeen(link)
   }
 
-  /** Headings of a page's own in an element: not the site's name, and not in a link. */
+  /** Headings in an element that are not in the document's title and lead nowhere else: those of a text. */
   ownHeadings(element: Element): Element[] {
     return [...walk(element)].filter(
       (each) =>
@@ -87,7 +87,7 @@ export class Sights {
     return words.length > 4 && title.startsWith(words) && !/^[\p{L}\p{N}]/u.test(title.slice(words.length))
   }
 
-  /** How an element is kept in its place: itself, or by what it stands in. */
+  /** Whether an element, or anything that it stands in, is out of the flow. */
   isOutOfFlow(element: Element): boolean {
     for (const at of around(element, this.document.body)) {
       const position = this.look.style(at)?.position
@@ -96,7 +96,7 @@ export class Sights {
     return false
   }
 
-  /** How much of a page's content an element holds: its words outside links, and what begins a text. */
+  /** How much of a page's text an element holds: its words, those in links for little, and what begins a text. */
   weight(element: Element): number {
     this.#weights ??= this.#weighAll()
     return this.#weights.get(element) ?? 0
@@ -128,12 +128,13 @@ export class Sights {
 const OF_LINKS = 0.1
 const BEGINS = new Set(['p', 'h1', 'h2', 'h3', 'pre', 'td', 'form', 'img'])
 
-/** Whether a link leads to somewhere else than to its own place on the page. */
+/** Whether a link leads somewhere else than to its own place on the page. */
 const leadsOn = (link: Element | null): boolean => link !== null && !/^#/.test(link.getAttribute('href') ?? '')
 
 const SEPARATORS = /\s+[|–—·•:»«\\/-]\s+|:\s+|\s*[|»«—]\s*/
 const MOST_LINKS = 60
 
+/** Words as they are compared: without case, white space and the sign of a link to itself. */
 const plain = (text: string): string =>
   text
     .replace(/([^\p{L}\p{N}\p{P}]|[¶#])+$/u, '')
@@ -141,17 +142,16 @@ const plain = (text: string): string =>
     .trim()
     .toLowerCase()
 
-/** Words as they are compared: without case, white space and the sign of a link to itself. */
-export const comparable = plain
-
 /** The element itself and all it stands in, innermost first, up to the body. */
 export function* around(element: Element, body: Element): Iterable<Element> {
   for (let at: Element | null = element; at && at !== body; at = parentOf(at)) yield at
 }
 
+/** Whether two boxes stand over one another, more than by a margin. */
 export const overlapsAcross = (a: ObservedBox, b: ObservedBox): boolean =>
   Math.min(a.x + a.width, b.x + b.width) - Math.max(a.x, b.x) > 8
 
+/** The smallest box around several. */
 export const unionOf = (boxes: readonly ObservedBox[]): ObservedBox | undefined => {
   if (boxes.length === 0) return undefined
   const x = Math.min(...boxes.map((b) => b.x))
