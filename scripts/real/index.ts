@@ -2,17 +2,21 @@
 //   npm run real -- fetch [site…]     fetches the packages of the list
 //   npm run real -- measure [site…]   what truth.yaml names, in px, for those of which it changed
 //   npm run real -- drafts [site…]    what is drafted from what score observed: length, drift, findings
+//   npm run real -- changes [site…]   changes behind the back of its draft, and how many of them observe tells exactly
+//   npm run real -- findings [site…]  what check says of what score observed, held against what a visitor finds wrong
 //   npm run real -- score [site…]     what is read, right of all, by site and facet; --wrong lists what is not
 import { spawn } from 'node:child_process'
 import { mkdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { chromium } from 'playwright-core'
+import { chromium, type Browser, type BrowserContext } from 'playwright-core'
 import { readObservation, type Observation } from 'wembra/reality'
 import { CHROMIUM, CHROMIUM_ARGS } from '../chromium.js'
+import { CHANGES, isPossible, scriptOf, type Change } from './changes.js'
 import { fetchAll } from './fetch.js'
 import { measureReal, VIEWPORTS, writtenOf, type TrueView } from './measure.js'
 import { FACETS, markView, type FacetScored } from './score.js'
 import { CACHE, realSites, serveReal, type RealSite } from './sites.js'
+import { TROUBLES, troublesOf, type Trouble, type TroubleKind } from './visitor.js'
 
 const WEMBRA = new URL('../../bin/wembra.js', import.meta.url).pathname
 const [what = 'score', ...words] = process.argv.slice(2)
@@ -32,9 +36,22 @@ const wembra = (args: readonly string[]): Promise<string> =>
     })
   })
 
-/** The truth about a site; measured once, for neither its files nor what was written of them change often. */
-async function truthOf(site: RealSite): Promise<Record<string, Record<string, TrueView>>> {
-  const file = join(CACHE, `truth-${site.id}.json`)
+/** The truth about a site: the boxes of its parts. */
+const truthOf = (site: RealSite): Promise<Record<string, Record<string, TrueView>>> =>
+  measured('truth', site, measureReal)
+
+type Measure<T> = (
+  context: BrowserContext,
+  at: { site: string; page: string; address: string },
+) => Promise<Record<string, T>>
+
+/** What is measured of a site's pages; once, for neither its files nor what was written of them change often. */
+async function measured<T>(
+  what: string,
+  site: RealSite,
+  measure: Measure<T>,
+): Promise<Record<string, Record<string, T>>> {
+  const file = join(CACHE, `${what}-${site.id}.json`)
   const written = writtenOf(site.id)
   try {
     const known = JSON.parse(readFileSync(file, 'utf8')) as { written: string; truth: never }
@@ -48,9 +65,9 @@ async function truthOf(site: RealSite): Promise<Record<string, Record<string, Tr
   await context.route('**/*', (route) =>
     route.request().url().startsWith('http://127.0.0.1:') ? route.continue() : route.abort(),
   )
-  const truth: Record<string, Record<string, TrueView>> = {}
+  const truth: Record<string, Record<string, T>> = {}
   for (const page of site.pages)
-    truth[page] = await measureReal(context, { site: site.id, page, address: served.addressOf(page) })
+    truth[page] = await measure(context, { site: site.id, page, address: served.addressOf(page) })
   await browser.close()
   await served.close()
   mkdirSync(CACHE, { recursive: true })
@@ -136,8 +153,147 @@ async function drafts(): Promise<void> {
   }
 }
 
+/** Findings in the words of what a visitor meets. */
+const MEETS: Readonly<Record<string, TroubleKind>> = {
+  overflow: 'overflow',
+  'header-covers-content': 'covered',
+  'text-unreadable': 'contrast',
+  'header-unreadable': 'contrast',
+  'headings-out-of-order': 'headings',
+  'title-missing': 'headings',
+  'title-doubled': 'headings',
+  'sidebar-empty': 'emptyRail',
+  'content-at-edge': 'glued',
+}
+
+/** Of these a finding names the words. */
+const OF_WORDS: ReadonlySet<TroubleKind> = new Set(['contrast', 'covered'])
+
+interface FoundDocument {
+  readonly findings: readonly {
+    readonly rule: string
+    readonly message: string
+    readonly cases: readonly { readonly page: string; readonly viewport: string }[]
+  }[]
+}
+
+/** Findings that are true, and what a visitor meets that no finding tells of: each once a page and viewport. */
+async function findings(): Promise<void> {
+  const columns = ['findings', 'true', 'untrue', 'other', 'met', 'told', 'missed']
+  console.log(['site'.padEnd(10), ...columns.map((name) => name.padStart(8))].join(' '))
+  const sums = columns.map(() => 0)
+  for (const site of realSites(only)) {
+    const truth = await measured<readonly Trouble[]>('visitor', site, troublesOf)
+    const { findings: found } = JSON.parse(
+      await wembra(['check', join(CACHE, `seen-${site.id}.ndjson`), '--format', 'json']),
+    ) as FoundDocument
+    const told = new Set<string>()
+    const rows = [found.length, 0, 0, 0, 0, 0, 0]
+    const notes: string[] = []
+    const bump = (n: number, by = 1): void => void (rows[n] = (rows[n] ?? 0) + by)
+    for (const { rule, message, cases } of found) {
+      const kind = MEETS[rule]
+      const views = cases.map(({ page, viewport }) => ({
+        view: `${site.pages.find((each) => page.endsWith(`/${each}`))} ${viewport}`,
+      }))
+      const met = views.filter(({ view }) => {
+        const [page = '', viewport = ''] = splitView(view)
+        return truth[page]?.[viewport]?.some(
+          (each) => each.kind === kind && (!OF_WORDS.has(kind) || message.includes(each.words.slice(0, 24))),
+        )
+      })
+      for (const { view } of views) told.add(`${kind} ${view}`)
+      // A finding that is untrue on most of its views is untrue.
+      bump(kind === undefined ? 3 : met.length * 2 > views.length ? 1 : 2)
+      if (kind === undefined || met.length * 2 <= views.length)
+        notes.push(`  ${kind === undefined ? 'other ' : 'untrue'} ${rule}: ${message} (${views.map(({ view }) => view).slice(0, 3).join(', ')})`)
+    }
+    for (const page of site.pages)
+      for (const { name } of VIEWPORTS)
+        for (const kind of TROUBLES) {
+          const met = truth[page]?.[name]?.filter((each) => each.kind === kind) ?? []
+          if (met.length === 0) continue
+          bump(4)
+          if (told.has(`${kind} ${page} ${name}`)) bump(5)
+          else {
+            bump(6)
+            notes.push(`  missed ${kind} on ${page} ${name}: ${met.slice(0, 3).map(({ words }) => words).join(' | ')}`)
+          }
+        }
+    rows.forEach((n, at) => void (sums[at] = (sums[at] ?? 0) + n))
+    console.log([site.id.padEnd(10), ...rows.map((n) => String(n).padStart(8))].join(' '))
+    if (isWrongTold && notes.length > 0) console.log(notes.join('\n'))
+  }
+  console.log(['all'.padEnd(10), ...sums.map((n) => String(n).padStart(8))].join(' '))
+}
+
+const splitView = (view: string): readonly string[] => {
+  const at = view.lastIndexOf(' ')
+  return [view.slice(0, at), view.slice(at + 1)]
+}
+
+/** Changes are made on so many pages of a site: the first of the list. */
+const PAGES_CHANGED = 3
+
+/** Makes changes of every kind on every site, and counts those of which `observe` tells that, and nothing else. */
+async function changes(): Promise<void> {
+  let [exact, all] = [0, 0]
+  const browser = await chromium.launch({ executablePath: CHROMIUM, args: [...CHROMIUM_ARGS] })
+  for (const [n, site] of realSites().entries()) {
+    if (only.length > 0 && !only.includes(site.id)) continue
+    const few = { ...site, pages: site.pages.slice(0, PAGES_CHANGED) }
+    const file = join(CACHE, `changes-${site.id}.site.yaml`)
+    const possible = CHANGES.filter((change) => isPossible(change, site.id, few.pages))
+    // A third of the kinds on each site, others on the next.
+    const wanted = isWrongTold && only.length > 0 ? possible : possible.filter((_, at) => (at + n) % 2 === 0)
+    const plain = await serveReal(few)
+    await wembra(['draft', ...few.pages.map(plain.addressOf), '--browser', '-o', file, '--overwrite'])
+    await plain.close()
+    for (const change of wanted) {
+      const verdict = await judged(browser, few, change, file)
+      if (verdict === undefined) continue
+      all += 1
+      if (verdict === '') exact += 1
+      console.log(`${site.id.padEnd(10)} ${change.name.padEnd(13)} ${verdict === '' ? 'exactly' : verdict}`)
+    }
+  }
+  await browser.close()
+  console.log(`${exact} of ${all} told exactly`)
+}
+
+/** How a change is told: empty where exactly; `undefined` where nothing came of it. */
+async function judged(browser: Browser, site: RealSite, change: Change, file: string): Promise<string | undefined> {
+  const [first = ''] = site.pages
+  const served = await serveReal(site, (page) =>
+    site.pages.includes(page) && (!change.onePage || page === first) ? scriptOf(change, site.id, page) : '',
+  )
+  try {
+    const tab = await browser.newPage({ viewport: VIEWPORTS[0] })
+    await tab.goto(served.addressOf(first), { waitUntil: 'load' })
+    const isMade = await tab.evaluate('document.documentElement.dataset.changed')
+    await tab.close()
+    if (isMade !== 'true') return undefined
+    const out = await wembra(['observe', ...site.pages.map(served.addressOf), file, '--browser', '--format', 'json'])
+    const { findings: told } = JSON.parse(out) as {
+      findings: readonly { message: string; pages: readonly string[]; drifts: readonly { property: string }[] }[]
+    }
+    if (told.length === 0) return 'nothing is told'
+    const properties = told.flatMap(({ drifts: d }) => d.map(({ property }) => property))
+    const others = properties.filter((each) => !change.told.test(each) && !change.with?.test(each))
+    const pages = new Set(told.flatMap((each) => each.pages)).size
+    const isTold = properties.some((each) => change.told.test(each))
+    const isWhere = pages === (change.onePage ? 1 : site.pages.length)
+    if (isTold && others.length === 0 && isWhere && told.length === 1) return ''
+    return `${isTold ? 'told' : 'not told'}, ${told.length} findings on ${pages} pages: ${told.map(({ message }) => message.slice(0, 110)).join(' | ')}`
+  } finally {
+    await served.close()
+  }
+}
+
 if (what === 'fetch') fetchAll(only)
 else if (what === 'measure') for (const site of realSites(only)) await truthOf(site)
 else if (what === 'score') await score()
 else if (what === 'drafts') await drafts()
-else throw new Error(`npm run real -- fetch | measure | score | drafts, not "${what}"`)
+else if (what === 'findings') await findings()
+else if (what === 'changes') await changes()
+else throw new Error(`npm run real -- fetch | measure | score | drafts | findings | changes, not "${what}"`)

@@ -44,16 +44,25 @@ export interface ServedReal {
 }
 
 /** Serves a site's files as they were packed; nothing is asked of anybody else. */
-export async function serveReal(site: RealSite, port = 0): Promise<ServedReal> {
+export async function serveReal(site: RealSite, change?: (page: string) => string): Promise<ServedReal> {
   const base = site.base ?? site.root
   const folder = folderOf(site, base)
   if (!existsSync(folder)) throw new Error(`${site.id} was not fetched: npm run real -- fetch`)
   const app = new Hono()
+  const inside = site.root.slice(base.length).replace(/^\//, '')
+  if (change)
+    app.use('*', async (context, next) => {
+      await next()
+      const type = context.res.headers.get('content-type') ?? ''
+      if (!type.includes('html')) return
+      const path = decodeURIComponent(new URL(context.req.url).pathname).slice(1)
+      const page = path.slice(inside === '' ? 0 : inside.length + 1)
+      context.res = new Response(`${await context.res.text()}${change(page)}`, { headers: { 'content-type': type } })
+    })
   app.use('*', serveStatic({ root: folder }))
-  const server = serve({ fetch: app.fetch, port, hostname: '127.0.0.1' })
+  const server = serve({ fetch: app.fetch, port: 0, hostname: '127.0.0.1' })
   await new Promise((done) => server.once('listening', done))
   const origin = `http://127.0.0.1:${(server.address() as AddressInfo).port}`
-  const inside = site.root.slice(base.length).replace(/^\//, '')
   return {
     addressOf: (page) => `${origin}/${inside === '' ? '' : `${inside}/`}${page}`,
     close: () => new Promise((done) => void server.close(() => done())),

@@ -1,6 +1,7 @@
 import { SEVERITIES, type Finding, type Severity } from '../inspect/rule.js'
 import { RULES } from '../inspect/rules/index.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
+import type { PlacePicture } from '../draw/findings/html.js'
 import { UsageError, type Io } from './io.js'
 import { count, json, paragraph, placeText, someOf } from './text.js'
 import { VERSION } from './version.js'
@@ -25,6 +26,8 @@ export interface Checked {
   readonly resolved: ResolvedSite
   readonly all: readonly Finding[]
   readonly shown: readonly Finding[]
+  /** Of real pages: a picture of each finding's place, by its key. */
+  readonly pictures?: ReadonlyMap<string, PlacePicture>
 }
 
 /**
@@ -55,7 +58,8 @@ export async function checkReport(checks: readonly Checked[], options: ReportOpt
     }
     case 'html': {
       const { findingsHtml } = await import('../draw/findings/html.js')
-      return findingsHtml(onlyOne(checks, options).resolved, shown)
+      const only = onlyOne(checks, options)
+      return findingsHtml(only.resolved, shown, only.pictures)
     }
     case 'text':
       return checks
@@ -79,7 +83,7 @@ function checkText({ resolved, all, shown }: Checked, io: Io, options: ReportOpt
   const viewports = resolved.site.viewports.length
   const blocks = shown.map((f) => {
     const where = f.viewports.length === viewports ? '' : `; at ${f.viewports.join(', ')} only`
-    const pages = `${f.pages.length > 1 ? `${f.pages.length} pages: ` : ''}${someOf(f.pages, PAGES_NAMED)}${where}`
+    const pages = `${f.pages.length > 1 ? `${f.pages.length} pages: ` : ''}${someOf(f.pages.map(pageName), PAGES_NAMED)}${where}`
     const what = f.pages.length > 0 ? `${f.message} (${pages})` : f.message
     return [
       `${c.bold(placeText(f.at))} ${paint[f.severity](f.severity)} ${c.dim(f.rule)}`,
@@ -102,6 +106,9 @@ function checkText({ resolved, all, shown }: Checked, io: Io, options: ReportOpt
         ].join('; ')
   return `${[...blocks, summary].join('\n\n')}\n`
 }
+
+/** A page's id, or the path of its address. */
+const pageName = (page: string): string => page.replace(/^https?:\/\/[^/]+/i, '')
 
 /** Nothing was found of what was asked for, which may not be all. */
 function nothingFound(options: ReportOptions, pages: string): string {

@@ -5,8 +5,10 @@ import { findRule } from '../inspect/rules/index.js'
 import { WembraError } from '../model/wembra-error.js'
 import { writeWhole } from '../node/write-file.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
+import { checkAddresses, leadsToPages } from './check-address.js'
 import { checkReport, CHECK_FORMATS, type Checked, type ReportOptions } from './check-report.js'
 import { addCommand, messageOf } from './command.js'
+import { crawlOptions, type CrawlOptions } from './crawl.js'
 import { ExitCode, UsageError, type Io } from './io.js'
 import {
   choice,
@@ -25,7 +27,7 @@ import { findPage, openSite, type SiteOptions } from './site-argument.js'
 import { watchSites } from './watch.js'
 import { pagesWhere } from './where.js'
 
-interface CheckOptions extends SiteOptions, Omit<ReportOptions, 'several'> {
+interface CheckOptions extends SiteOptions, CrawlOptions, Omit<ReportOptions, 'several'> {
   readonly failOn: Severity
   readonly maxWarnings?: number
   readonly max?: number
@@ -35,7 +37,7 @@ interface CheckOptions extends SiteOptions, Omit<ReportOptions, 'several'> {
   readonly watch?: true
 }
 
-/** `check [site…]`: which conflicts are there? */
+/** `check [site…]`: which conflicts are there, in site files or on real pages? */
 export function addCheck(program: Command, io: Io, done: (code: ExitCode) => void): void {
   addCommand<CheckOptions>(program, io, done, {
     name: 'check',
@@ -46,6 +48,7 @@ export function addCheck(program: Command, io: Io, done: (code: ExitCode) => voi
       'wembra check quillmere.site.yaml fellside.site.yaml --format sarif -o wembra.sarif',
       'wembra check --format json -o before.json && wembra check --since before.json',
       'wembra check --watch',
+      'wembra check https://quillmere.example/sitemap.xml --browser --format html -o conflicts.html',
     ],
     options: [
       formatOption(CHECK_FORMATS, 'how to print; github: annotations in a workflow'),
@@ -61,10 +64,12 @@ export function addCheck(program: Command, io: Io, done: (code: ExitCode) => voi
       numberOption('--max-warnings <number>', 'exit with 1 when there are more warnings than this'),
       new Option('-w, --watch', 'check again whenever a file of the site changes'),
       nowOption(),
+      ...crawlOptions(),
     ],
     run: async (sites, options, _site, io) => {
       const named = sites.length > 0 ? sites : ['.']
       if (!options.watch) return checkAll(named, options, io)
+      if (named.some(leadsToPages)) throw new UsageError('--watch needs files: real pages do not say when they change')
       if (named.includes('-')) throw new UsageError('--watch needs files: standard input does not change')
       return watchSites(named, io, () => checkAll(named, options, io))
     },
@@ -76,9 +81,12 @@ async function checkAll(sites: readonly string[], options: CheckOptions, io: Io)
   let worst: ExitCode = ExitCode.fine
   const note = (code: ExitCode): void => void (worst = Math.max(worst, code) as ExitCode)
   const checks: Checked[] = []
-  for (const site of sites)
+  const pages = sites.filter(leadsToPages)
+  const asked = [...(pages.length > 0 ? [pages] : []), ...sites.filter((site) => !leadsToPages(site))]
+  for (const each of asked)
     try {
-      const checked = check(openSite(site, io), options, io)
+      const checked =
+        typeof each === 'string' ? check(openSite(each, io), options, io) : await checkAddresses(each, options, io)
       checks.push(checked)
       note(exitOf(checked.all, options))
     } catch (error) {
@@ -87,7 +95,7 @@ async function checkAll(sites: readonly string[], options: CheckOptions, io: Io)
       note(ExitCode.badInput)
     }
   if (checks.length === 0) return worst
-  const report = await checkReport(checks, { ...options, several: sites.length > 1 }, io)
+  const report = await checkReport(checks, { ...options, several: asked.length > 1 }, io)
   if (options.out === undefined) io.out(report)
   else writeWhole(options.out, report)
   return worst

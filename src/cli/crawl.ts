@@ -9,7 +9,13 @@ import { Robots } from '../node/robots.js'
 import { readSitemap } from '../node/sitemap.js'
 import { Folder, Web, type Source } from '../node/source.js'
 import type { Locators } from '../observe/parts.js'
-import { ObservationError, readObservation, type Observation, type ObservationFailure } from '../reality/observation.js'
+import {
+  ObservationError,
+  readObservation,
+  type Observation,
+  type ObservationFailure,
+  type ObservedBox,
+} from '../reality/observation.js'
 import { withoutRepeatedTitles } from '../reality/repeated-titles.js'
 import { UsageError, type Io } from './io.js'
 import { againOption } from './options.js'
@@ -54,7 +60,12 @@ export interface CrawlContext {
   readonly home: string
   /** More addresses to look at, beside those named: paths of the site. */
   readonly paths?: readonly string[]
+  /** Called when all is seen, while pages can still be opened. */
+  readonly after?: (seen: readonly Seen[], camera: Camera | undefined) => Promise<void>
 }
+
+/** Takes a picture of a part of a page, as a data address. */
+export type Camera = (url: string, viewport: Viewport, view: ObservedBox) => Promise<string>
 
 /** Pages are looked at one by one even where they are few: it takes seconds. */
 const FEW_PAGES = 2
@@ -69,7 +80,11 @@ export async function crawl(
 ): Promise<readonly Seen[]> {
   const saved = words.filter((word) => word.endsWith('.ndjson')).flatMap((file) => readSaved(file))
   const targets = words.filter((word) => !word.endsWith('.ndjson'))
-  if (targets.length === 0) return withoutRepeatedTitles(saved)
+  if (targets.length === 0) {
+    const seen = withoutRepeatedTitles(saved)
+    await context.after?.(seen, undefined)
+    return seen
+  }
   const file = prepareFile(options)
   const earlier = file !== undefined && options.resume ? file.earlier : []
   const found: Seen[] = [...saved, ...earlier]
@@ -83,6 +98,8 @@ export async function crawl(
   const bar = io.progress?.('pages', left.length, FEW_PAGES)
   const eye = options.browser ? await BrowserEye.open() : undefined
   let pages = 0
+  const place = new Map(urls.map((url, n) => [url, n]))
+  let seen: readonly Seen[] = []
   try {
     await observeAll(left, {
       ...{ source, eye, timeoutMs, viewports: context.viewports, locators: context.locators },
@@ -94,12 +111,15 @@ export async function crawl(
         bar?.update((pages += 1))
       },
     })
+    seen = withoutRepeatedTitles(found.sort((a, b) => (place.get(a.url) ?? 0) - (place.get(b.url) ?? 0)))
+    const camera: Camera | undefined =
+      eye && ((url, viewport, view) => eye.picture(source, url, viewport, view, timeoutMs))
+    await context.after?.(seen, camera)
   } finally {
     bar?.stop()
     await eye?.close()
   }
-  const place = new Map(urls.map((url, n) => [url, n]))
-  return withoutRepeatedTitles(found.sort((a, b) => (place.get(a.url) ?? 0) - (place.get(b.url) ?? 0)))
+  return seen
 }
 
 /** Every address that the words name, and from where it is fetched. */

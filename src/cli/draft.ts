@@ -1,6 +1,6 @@
-import type { Command } from 'commander'
+import { Option, type Command } from 'commander'
 import { draftDocument } from '../draw/documents.js'
-import { draftSite, type Draft } from '../reality/draft.js'
+import { DRAFT_DETAILS, draftSite, type Draft, type DraftDetail } from '../reality/draft.js'
 import { addCommand } from './command.js'
 import { crawl, crawlOptions, type CrawlOptions } from './crawl.js'
 import { ExitCode, type Io } from './io.js'
@@ -11,7 +11,7 @@ import { USUAL_VIEWPORTS } from './viewports.js'
 
 /** `draft <address…>`: drafts a site file from what real pages show. */
 export function addDraft(program: Command, io: Io, done: (code: ExitCode) => void): void {
-  addCommand<NewSiteOptions & CrawlOptions>(program, io, done, {
+  addCommand<NewSiteOptions & CrawlOptions & { readonly detail: DraftDetail }>(program, io, done, {
     name: 'draft',
     examples: [
       'wembra draft https://quillmere.example/sitemap.xml --browser -o draft.site.yaml',
@@ -21,12 +21,15 @@ export function addDraft(program: Command, io: Io, done: (code: ExitCode) => voi
     options: [
       formatOption(['text', 'json'], 'how to print what was drafted'),
       outOption('site file to write; default: standard output'),
+      new Option('--detail <detail>', 'how much of each page: bands, a few lines; full, all that was seen')
+        .choices([...DRAFT_DETAILS])
+        .default('bands'),
       ...crawlOptions(),
     ],
     run: async (words, options, _site, io) => {
       expectSiteName(options.out)
       const context = { viewports: USUAL_VIEWPORTS, locators: {}, home: 'https://site.invalid' }
-      const draft = draftSite(await crawl(words, options, context, io))
+      const draft = draftSite(await crawl(words, options, context, io), { detail: options.detail })
       writeSite(draft.text, options, io, (text) =>
         options.format === 'json'
           ? json(draftDocument(draft, options.out ?? null, text))

@@ -1,11 +1,12 @@
 import { Option, type Command } from 'commander'
 import { existsSync, readdirSync } from 'node:fs'
-import { driftDocument } from '../draw/documents.js'
+import { driftDocument, partsDocument } from '../draw/documents.js'
 import { findingsMarkdown } from '../draw/findings/markdown.js'
 import { findingsSarif } from '../draw/findings/sarif.js'
 import { SEVERITIES, type Severity } from '../inspect/rule.js'
 import { RULES } from '../inspect/rules/index.js'
 import { writeWhole } from '../node/write-file.js'
+import { explainParts, type ExplainedView } from '../reality/explain-parts.js'
 import { findDrift, type DriftFinding, type DriftReport } from '../reality/drift.js'
 import { measuredHeights, type MeasuredSurround } from '../reality/measured.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
@@ -25,6 +26,7 @@ interface ObserveCliOptions extends SiteOptions, CrawlOptions {
   readonly format: (typeof FORMATS)[number]
   readonly viewport?: string
   readonly everyPage?: true
+  readonly explain?: true
   readonly apply?: true
   readonly undo?: string
   readonly failOn: Severity
@@ -43,12 +45,14 @@ export function addObserve(program: Command, io: Io, done: (code: ExitCode) => v
       'wembra observe https://quillmere.example/sitemap.xml --browser --save seen.ndjson --resume',
       'wembra observe seen.ndjson --format sarif -o drift.sarif',
       'wembra observe seen.ndjson --apply',
+      'wembra observe https://quillmere.example/visit --browser --explain',
     ],
     options: [
       formatOption(FORMATS, 'how to print; ndjson: the observations themselves'),
       outOption(),
       viewportOption(),
       new Option('--every-page', 'observe every published page of the site file, at the address given'),
+      new Option('--explain', 'show why each element was taken for a part of its page, and what speaks against it'),
       ...crawlOptions(),
       new Option('--apply', 'write the measured heights of headers and footers to the site file'),
       undoOption(),
@@ -61,6 +65,11 @@ export function addObserve(program: Command, io: Io, done: (code: ExitCode) => v
         throw new UsageError('--every-page and --apply need a site file; name one')
       if (resolved && options.apply) refuseStdin(resolved.site)
       const seen = await crawl(targets, options, contextOf(resolved, options), io)
+      if (options.explain) {
+        const views = explainParts(seen.flatMap((each) => (each.report === 'observation' ? [each] : [])))
+        write(options, io, options.format === 'json' ? json(partsDocument(views)) : explainedText(views, io))
+        return ExitCode.fine
+      }
       if (options.format === 'ndjson' || !resolved) {
         write(options, io, seen.map((each) => `${JSON.stringify(each)}\n`).join(''))
         return ExitCode.fine
@@ -123,6 +132,22 @@ function print(
     default:
       return driftText(report, seen, measured, io)
   }
+}
+
+/** Each part of each page with the element, why it was taken for that, and what speaks against it. */
+function explainedText(views: readonly ExplainedView[], { colors: c, columns }: Io): string {
+  const blocks = views.map(({ url, viewport, parts, none }) =>
+    [
+      `${c.bold(url)} ${c.dim(viewport ?? 'markup alone')}`,
+      ...parts.flatMap(({ part, selector, evidence, doubts }) => [
+        `  ${part.padEnd(10)} ${c.cyan(selector)}`,
+        ...[`${evidence.join('; ')}`].map((line) => paragraph(line, columns, 13)),
+        ...(doubts.length > 0 ? [c.yellow(paragraph(`doubt: ${doubts.join('; ')}`, columns, 13))] : []),
+      ]),
+      ...(none.length > 0 ? [c.dim(`  nothing found for: ${none.join(', ')}`)] : []),
+    ].join('\n'),
+  )
+  return blocks.length === 0 ? `${c.yellow('no page was observed')}\n` : `${blocks.join('\n\n')}\n`
 }
 
 const PAGES_NAMED = 4

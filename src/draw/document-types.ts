@@ -14,6 +14,7 @@ import type { SourcePlace } from '../model/problem.js'
 import type { ArrangeEntry } from '../model/site-data.js'
 import type { Draft } from '../reality/draft.js'
 import type { DriftReport } from '../reality/drift.js'
+import type { ExplainedView } from '../reality/explain-parts.js'
 import type { ImportedSite } from '../reality/import-site.js'
 import type { MeasuredSurround } from '../reality/measured.js'
 import type { ChainEntry } from '../resolve/page.js'
@@ -51,6 +52,11 @@ export interface DriftDocument extends Report<'drift'>, Omit<DriftReport, 'findi
   /** Headers and footers of another height. */
   readonly measured: readonly MeasuredSurround[]
   readonly findings: readonly ReportedFinding[]
+}
+
+/** Why elements were taken for parts of their pages: `observe --explain`. */
+export interface PartsDocument extends Report<'parts'> {
+  readonly views: readonly ExplainedView[]
 }
 
 /** A site file that was made, where it was written, or its text where it was not. */

@@ -1,5 +1,6 @@
 import type { ImportedSite } from '../reality/import-site.js'
 import type { Draft } from '../reality/draft.js'
+import type { ExplainedView } from '../reality/explain-parts.js'
 import type { DriftReport } from '../reality/drift.js'
 import type { MeasuredSurround } from '../reality/measured.js'
 import type { Groups } from '../change/groups.js'
@@ -19,6 +20,7 @@ import type {
   DiffDocument,
   DraftDocument,
   DriftDocument,
+  PartsDocument,
   FindingsDocument,
   FixDocument,
   GroupsDocument,
@@ -84,6 +86,9 @@ export function driftDocument(
     findings: findings.map(({ advice: _advice, ...finding }) => finding),
   }
 }
+
+/** Why each element was taken for a part of its page. */
+export const partsDocument = (views: readonly ExplainedView[]): PartsDocument => ({ ...head('parts'), views })
 
 /** A site file that was made from an export, and what of the export it does not set. */
 export const importDocument = (

@@ -188,4 +188,13 @@ export interface Finding {
   readonly at: SourcePlace
   readonly related: readonly (SourcePlace & { readonly because: string })[]
   readonly fixes: readonly Fix[]
+  /** Of real pages: where it is seen, in px from the page's top left. */
+  readonly boxes?: readonly PlaceOnPage[]
+}
+
+/** A place on a real page, named by its address, at a viewport. */
+export interface PlaceOnPage {
+  readonly page: string
+  readonly viewport: string
+  readonly box: { readonly x: number; readonly y: number; readonly width: number; readonly height: number }
 }

@@ -9,6 +9,8 @@ export interface Place {
 /** A place with the JSON Pointer of what stands there, in the merged site. */
 export interface SourcePlace extends Place {
   readonly pointer: string
+  /** Of a real page, whose address is the file: the element, as a CSS selector. */
+  readonly selector?: string
 }
 
 /** What is wrong at a place of a file; stable. */

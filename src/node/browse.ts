@@ -29,6 +29,13 @@ const ARGUMENTS = [
 /** A page may go on loading pictures for ever; so long is waited for them once its markup is there. */
 const SETTLE_MS = 5000
 const FONTS_MS = 2000
+/** A page is at rest when it is as large, and holds as much, as this long before: scripts may build it late. */
+const REST_MS = 80
+const RESTING = `() => new Promise((done) => {
+  const sizeOf = () => [document.documentElement.scrollWidth, document.documentElement.scrollHeight, document.getElementsByTagName('*').length].join()
+  const look = (before) => setTimeout(() => requestAnimationFrame(() => { const now = sizeOf(); now === before ? done() : look(now) }), ${REST_MS})
+  requestAnimationFrame(() => look(sizeOf()))
+})`
 const MOST_REQUESTS = 500
 
 /** Opens pages in a real browser and observes them there. */
@@ -66,6 +73,23 @@ export class BrowserEye {
   }
 
   /**
+   * A picture of a part of a page, as it is before anything is scrolled: a data address.
+   *
+   * @throws {FetchError} When the page does not come or does not come to rest in time.
+   */
+  async picture(source: Source, url: string, viewport: Viewport, view: View, timeoutMs: number): Promise<string> {
+    const document = { ...(await source.get(url)), url }
+    expectPage(document)
+    const tab = await Tab.open(this.#browser)
+    try {
+      const look = { source, document, viewports: [viewport], options: {}, timeoutMs, script: '' }
+      return await within(tab.picture(look, viewport, view), timeoutMs * 2, 'its picture was not taken')
+    } finally {
+      await within(tab.close(), SETTLE_MS, 'the browser does not let go of it').catch(() => undefined)
+    }
+  }
+
+  /**
    * Observes a page at each viewport, loaded anew for each.
    *
    * @throws {FetchError} When it does not come or does not come to rest in time.
@@ -91,6 +115,14 @@ export class BrowserEye {
       throw error
     }
   }
+}
+
+/** The part of a page that a picture shows, in px from its top left. */
+interface View {
+  readonly x: number
+  readonly y: number
+  readonly width: number
+  readonly height: number
 }
 
 interface Look {
@@ -141,19 +173,13 @@ class Tab {
   }
 
   async observe(look: Look): Promise<readonly Observation[]> {
-    const { document, viewports, timeoutMs } = look
+    const { document, viewports } = look
     this.#look = look
     this.#requests = 0
     const found: Observation[] = []
     let known: KnownParts = {}
     for (const viewport of viewports) {
-      await this.#page.setViewportSize({ width: viewport.width, height: viewport.height })
-      await this.#page
-        .goto(document.url, { waitUntil: 'domcontentloaded', timeout: timeoutMs })
-        .catch((error: Error) => {
-          throw new FetchError('browser-failed', `the browser cannot open it: ${error.message.split('\n')[0]}`)
-        })
-      await this.#page.waitForLoadState('load', { timeout: Math.min(SETTLE_MS, timeoutMs / 2) }).catch(() => undefined)
+      await this.#load(look, viewport)
       const seen = withHeaders(await this.#observeHere(look, viewport, known), document)
       const { sidebar } = seen.parts
       // What stands beside the text at one width is the same thing where it lies beneath.
@@ -161,6 +187,25 @@ class Tab {
       found.push(seen)
     }
     return found
+  }
+
+  async picture(look: Look, viewport: Viewport, view: View): Promise<string> {
+    this.#look = look
+    await this.#load(look, viewport)
+    const clip = { ...view, x: Math.max(0, view.x), y: Math.max(0, view.y) }
+    const bytes = await this.#page.screenshot({ type: 'jpeg', quality: 70, fullPage: true, clip })
+    return `data:image/jpeg;base64,${bytes.toString('base64')}`
+  }
+
+  /** Opens the page in a window of that size, and waits for what it needs, but not for ever. */
+  async #load({ document, timeoutMs }: Look, { width, height }: Viewport): Promise<void> {
+    await this.#page.setViewportSize({ width, height })
+    await this.#page
+      .goto(document.url, { waitUntil: 'domcontentloaded', timeout: timeoutMs })
+      .catch((error: Error) => {
+        throw new FetchError('browser-failed', `the browser cannot open it: ${error.message.split('\n')[0]}`)
+      })
+    await this.#page.waitForLoadState('load', { timeout: Math.min(SETTLE_MS, timeoutMs / 2) }).catch(() => undefined)
   }
 
   /** Runs the observer in a world of its own, where the page's scripts have changed nothing. */
@@ -174,7 +219,7 @@ class Tab {
       frameId: frameTree.frame.id,
     })
     const asked = JSON.stringify({ ...options, known, viewport: viewport.name })
-    const settled = `Promise.race([document.fonts.ready.then(() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)))), new Promise((done) => setTimeout(done, ${FONTS_MS}))])`
+    const settled = `Promise.race([document.fonts.ready.then(${RESTING}), new Promise((done) => setTimeout(done, ${FONTS_MS}))])`
     const { result, exceptionDetails } = await this.#session.send('Runtime.evaluate', {
       expression: `${script}\n${settled}.then(() => JSON.stringify(wembraObserve(${asked})))`,
       ...{ contextId, awaitPromise: true, returnByValue: true, timeout: timeoutMs },

@@ -5,10 +5,12 @@
  */
 import type { ExitPlaceSeen, Observation, ObservedPart } from '../reality/observation.js'
 import { isTransparent, Look } from './look.js'
+import { faultsOf, placeOf } from './faults.js'
 import { addressOf, Outliner } from './outline.js'
 import { findParts, type KnownParts, type Locators, type PartName, type Parts } from './parts.js'
 import { headingLevel, LANDMARKS, nameOf, roleOf } from './roles.js'
 import { childrenOf, find, isWithin, tagOf, walk, wordsOf } from './tree.js'
+import { inkOf } from './words-seen.js'
 
 /** How a page is observed. */
 export interface ObserveOptions {
@@ -39,9 +41,12 @@ export function observe(options: ObserveOptions = {}): Observation {
   const parts = findParts(document, look, locators, known)
   const elements = [...walk(document.body)]
   const page = new Page(document, look, parts)
-  const outliner = new Outliner(look, page.elementsOf(APART), page.elementsOf(WRAPPERS))
+  const outlinerOf = (): Outliner =>
+    new Outliner(look, page.elementsOf(APART), page.elementsOf(WRAPPERS), page.elementsOf(CHROME))
+  const outliner = outlinerOf()
   const outline = outliner.inside(document.body)
-  const described = describe(page, outliner, look)
+  // A long text does not cut what stands around it.
+  const described = describe(page, outlinerOf, look)
   const ground = groundOf(document, look)
   const header = page.headerBar
   const { innerWidth, innerHeight } = globalThis
@@ -78,11 +83,13 @@ export function observe(options: ObserveOptions = {}): Observation {
     outline,
     exits: exitsOf(elements, page, look),
     comments: parts.comments !== undefined,
+    ...(look.laidOut && { faults: faultsOf(document, look, parts) }),
     ...(outliner.isCut && { cut: true as const }),
   }
 }
 
 const APART: readonly PartName[] = ['header', 'footer', 'sidebar', 'title', 'byline', 'leadImage', 'comments']
+const CHROME: readonly PartName[] = ['header', 'footer', 'sidebar', 'comments']
 const WRAPPERS: readonly PartName[] = ['page', 'content', 'container', 'column']
 /** Parts whose inside is told. */
 const OUTLINED: ReadonlySet<PartName> = new Set(['header', 'footer', 'sidebar', 'leadImage'])
@@ -141,7 +148,7 @@ class Page {
 const isOutOfFlow = (look: Look, element: Element): boolean =>
   ['fixed', 'absolute'].includes(look.style(element)?.position ?? '')
 
-function describe(page: Page, outliner: Outliner, look: Look): Observation['parts'] {
+function describe(page: Page, outlinerOf: () => Outliner, look: Look): Observation['parts'] {
   const out: Observation['parts'] = {}
   for (const [name, found] of Object.entries(page.parts) as [PartName, NonNullable<Parts[PartName]>][]) {
     const element = name === 'header' ? page.barOf(found.element) : found.element
@@ -157,8 +164,9 @@ function describe(page: Page, outliner: Outliner, look: Look): Observation['part
       ...(box && { box }),
       ...(position !== undefined && { position }),
       ...(WRAPPERS.includes(name) ? {} : { text: wordsOf(element).slice(0, LONGEST_PART) }),
-      ...(OUTLINED.has(name) && { outline: outliner.inside(found.element) }),
+      ...(OUTLINED.has(name) && { outline: outlinerOf().inside(found.element) }),
       ...look.colors(element),
+      ...(BARS.has(name) && optional('ink', inkOf(element, look))),
       ...(padding && { padding }),
     }
     out[name] = part
@@ -166,6 +174,8 @@ function describe(page: Page, outliner: Outliner, look: Look): Observation['part
   return out
 }
 
+/** Parts whose words are told in their own color. */
+const BARS: ReadonlySet<PartName> = new Set(['header', 'footer'])
 const LONGEST_PART = 2000
 
 const selectorOf = (element: Element): string =>
@@ -234,7 +244,13 @@ function headingsOf(elements: readonly Element[], page: Page, look: Look): Obser
       if (level === undefined) return []
       const box = look.box(element)
       const text = wordsOf(element).slice(0, LONGEST_TEXT)
-      return [{ level, text, presence: look.presence(element), place: page.placeOf(element), ...(box && { box }) }]
+      return [
+        {
+          ...{ level, text, presence: look.presence(element), place: page.placeOf(element) },
+          ...(look.laidOut && { selector: placeOf(element) }),
+          ...(box && { box }),
+        },
+      ]
     })
     .slice(0, MOST_HEADINGS)
 }

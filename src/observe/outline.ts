@@ -3,6 +3,7 @@ import type { Look } from './look.js'
 import { leadsHome } from './links.js'
 import { headingLevel, roleOf } from './roles.js'
 import { childrenOf, PHRASING, tagOf, wordsOf } from './tree.js'
+import { inkOf } from './words-seen.js'
 
 /** Text is cut to so many characters, an outline to so many things: a page may be hostile. */
 const LONGEST_TEXT = 300
@@ -16,16 +17,27 @@ const UNSEEN_FIELDS = new Set(['hidden', 'submit', 'button', 'reset', 'image'])
 export class Outliner {
   isCut = false
   #count = 0
+  /** How many bands that hold the title are open. */
+  #bands = 0
   readonly #look: Look
   /** Parts of the page that are told of elsewhere. */
   readonly #apart: ReadonlySet<Element>
   /** Parts that only hold others. */
   readonly #wrappers: ReadonlySet<Element>
 
-  constructor(look: Look, apart: ReadonlySet<Element>, wrappers: ReadonlySet<Element>) {
+  /** Parts that stand around the text. */
+  readonly #chrome: ReadonlySet<Element>
+
+  constructor(
+    look: Look,
+    apart: ReadonlySet<Element>,
+    wrappers: ReadonlySet<Element>,
+    chrome: ReadonlySet<Element>,
+  ) {
     this.#look = look
     this.#apart = apart
     this.#wrappers = wrappers
+    this.#chrome = chrome
   }
 
   inside(element: Element, at = '', depth = 0): OutlineNode[] {
@@ -34,23 +46,27 @@ export class Outliner {
   }
 
   #nodes(element: Element, at: string, depth: number): OutlineNode[] {
-    if (this.#apart.has(element)) return []
+    if (this.#apart.has(element)) return this.#bands > 0 ? this.#title(element, at) : []
     if (this.#count >= MOST_NODES) this.isCut = true
     if (this.isCut) return []
-    const isWrapper = this.#holdsParts(element)
-    const leaf = isWrapper ? undefined : this.#leaf(element, at)
+    const holdsParts = this.#holds(element, this.#wrappers) || this.#holds(element, this.#apart)
+    const leaf = holdsParts ? undefined : this.#leaf(element, at)
     if (leaf) {
       this.#count += 1
       return [leaf]
     }
-    if (isWrapper) return this.inside(element, at, depth + 1)
     const look = this.#look
+    // A ground under the title alone is a band that it stands in.
+    if (holdsParts && !this.#isBand(element)) return this.inside(element, at, depth + 1)
+    if (holdsParts) this.#bands += 1
     const isRow = isBeside(childrenOf(element), look)
     // What stands side by side keeps together, so that each column can be told from the next.
     const items = isRow
       ? childrenOf(element).flatMap((child, n) => this.#column(child, `${at}${n}.`, depth + 1))
       : this.inside(element, at, depth + 1)
-    const { ink, ...ground } = look.colors(element)
+    if (holdsParts) this.#bands -= 1
+    const { ink: own, ...ground } = look.colors(element)
+    const ink = 'background' in ground || 'picture' in ground ? inkOf(element, look) : own
     const padding = look.padding(element)
     const stands = element.id !== '' || element.hasAttribute('role') || 'background' in ground || 'picture' in ground
     // What has no look and no name of its own only groups.
@@ -75,10 +91,23 @@ export class Outliner {
     return [{ kind: 'section', ...this.#common(element, at), items: nodes }]
   }
 
-  #holdsParts(element: Element): boolean {
-    if (this.#wrappers.has(element)) return true
-    for (const part of [...this.#wrappers, ...this.#apart]) if (element.contains(part)) return true
+  /** The title where it stands in a band; of other parts nothing is told twice. */
+  #title(element: Element, at: string): OutlineNode[] {
+    const level = headingLevel(element)
+    if (level === undefined) return []
+    return [{ kind: 'heading', ...this.#common(element, at), level, title: true, ...textOf(element) }]
+  }
+
+  #holds(element: Element, parts: ReadonlySet<Element>): boolean {
+    for (const part of parts) if (element.contains(part)) return true
     return false
+  }
+
+  /** Whether an element has a ground or a name of its own, and of the parts holds none but those of the text. */
+  #isBand(element: Element): boolean {
+    const { background, picture } = this.#look.colors(element)
+    const isOwn = background !== undefined || picture || (tagOf(element) === 'section' && element.id !== '')
+    return isOwn === true && !this.#holds(element, this.#wrappers) && !this.#holds(element, this.#chrome)
   }
 
   #common(element: Element, at: string) {
@@ -121,11 +150,18 @@ export class Outliner {
       const home = link !== null && leadsHome(link)
       return make(home ? 'logo' : 'image', { ...sourceOf(element), ...(links.length > 0 && { links }) })
     }
-    if (tag === 'a' || tag === 'button') return words.text === '' ? undefined : make('button', { ...words, links })
+    if (tag === 'a' || tag === 'button') {
+      const text = words.text || iconName(element)
+      return text === '' ? undefined : make('button', { ...words, text, links })
+    }
     if (words.text === '' || !isText(element)) return undefined
     return make('text', { ...words, ...(links.length > 0 && { links }) })
   }
 }
+
+/** The name of a link or button that shows only an icon. */
+const iconName = (element: Element): string =>
+  element.getAttribute('aria-label') ?? element.getAttribute('title') ?? ''
 
 const isPicture = (element: Element): boolean => {
   const inside = childrenOf(element)

@@ -251,7 +251,9 @@ class SeenGuesses {
   /** A rail that stands beside the container takes room of what both stand in. */
   #withRail(found: FoundPart, sidebar: Element): FoundPart {
     const [own, rail] = [found.box ?? this.#look.box(found.element), this.#sights.box(sidebar)]
-    if (!own || !rail || overlapsAcross(own, rail)) return found
+    // Margins of the one may reach under the other.
+    const isInside = own && rail && rail.x >= own.x - 8 && rail.x + rail.width <= own.x + own.width + 8
+    if (!own || !rail || isInside) return found
     const x = Math.min(own.x, rail.x)
     return { ...found, box: { ...own, x, width: Math.max(own.x + own.width, rail.x + rail.width) - x } }
   }
@@ -331,7 +333,7 @@ function guessLeadImage(
     content ?? document.body,
     /^(lead|featured|hero|post|entry)-?(image|picture|media|thumbnail)$|^lead$/i,
   )
-  if (itself) return itself
+  if (itself && (tagOf(itself) === 'img' || itself.querySelector('img,picture,svg,video'))) return itself
   const isPicture = (element: Element | null | undefined): element is Element =>
     element != null && ['figure', 'img', 'picture'].includes(tagOf(element))
   for (const sibling of [

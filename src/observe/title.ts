@@ -11,7 +11,8 @@ const allNamed = (root: Element, name: RegExp): Element[] =>
 
 /**
  * The heading that names the page: an element that is called so; a heading 1 with the words of the document's title, or
- * that is not in a block of its own as a builder's sections are; without any, another heading with those words.
+ * that is not in a block of its own as a builder's sections are; without any, another heading with those words, or a
+ * heading 1 of them in such a block.
  */
 export function guessTitle(
   document: Document,
@@ -51,6 +52,7 @@ export function guessTitle(
     tops.find((element) => isTheme(element) && isInContent(element)) ??
     tops.find((element) => isPageName(element) && isPlain(element)) ??
     tops.find(isTheme) ??
+    tops.find((element) => isPageName(element) && isInContent(element)) ??
     (tops.length === 0
       ? headings.find((element) => isPageName(element) && isPlain(element) && sights?.box(element))
       : undefined)

@@ -1,15 +1,13 @@
-import { pageAnswering } from '../inspect/links.js'
 import { PageSight } from '../inspect/page-sight.js'
 import type { Sight } from '../inspect/sight.js'
-import { plainPath } from '../model/paths.js'
 import type { Json } from '../model/json.js'
 import type { ResolvedPage } from '../resolve/page.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 import { ObservationError, type Observation, type ObservationFailure } from './observation.js'
 import { isObject } from '../model/json.js'
-import { type Expectations, expectationsOf } from './expectations.js'
-import { sitePath } from './seen-words.js'
-import { sightingsOf } from './sightings.js'
+import { type Expectations, expectationsOf, linksOf } from './expectations.js'
+import { pageSeenAt, sitePath } from './seen-words.js'
+import { seenLinks, sightingsOf } from './sightings.js'
 
 /** Px by which a number may be off before it counts (conflicts: `drift`). */
 export const TOLERANCE_PX = 1
@@ -51,7 +49,7 @@ export function placeObservations(
   observations.forEach(expectObservation)
   for (const each of observations) {
     const path = sitePath(each.url, each.url, resolved.site.data.site.url)
-    const page = pageAnswering(resolved.site, plainPath(path.replace(/\?.*$/, '')))
+    const page = pageSeenAt(resolved.site, path)
     if (page === undefined) strange.add(each.url)
     else if (each.report === 'observation-failure') failed.set(page, { page, failure: each })
     else placed.push({ page, observation: each })
@@ -73,6 +71,7 @@ export class Comparer {
   readonly #gone: ReadonlySet<string>
   readonly #now: Date
   readonly #known = new WeakMap<ResolvedPage, readonly Discrepancy[]>()
+  readonly #shared = new Map<string, ReadonlySet<string>>()
 
   /** @param gone - Pages whose address was not found. */
   constructor(placed: readonly Placed[], gone: readonly string[], now: Date) {
@@ -100,6 +99,44 @@ export class Comparer {
     return pages.flatMap((id) => (resolved.site.pageData(id) ? this.#page(resolved, resolved.page(id)) : []))
   }
 
+  /** Links of all pages that show the same header or footer; a page is not counted for a link to itself, which no page shows. */
+  #sharedLinks(
+    resolved: ResolvedSite,
+    here: string,
+    observation: Observation,
+    property: 'header.links' | 'footer.links',
+  ): ReadonlySet<string> {
+    const part = property === 'header.links' ? 'header' : 'footer'
+    const viewport = observation.viewport?.name ?? ''
+    const usedOn = (page: string): string =>
+      resolved.site.viewports.some(({ name }) => name === viewport)
+        ? JSON.stringify(([`${part}.use`, `${part}.menu`] as const).map((each) => resolved.page(page).at(viewport).value(each)))
+        : ''
+    const use = usedOn(here)
+    const key = `${part} ${viewport} ${use}`
+    let shared = this.#shared.get(key)
+    if (!shared) {
+      const alike = [...this.#placed].flatMap(([page, list]) =>
+        (resolved.site.pageData(page) ? list : [])
+          .filter(
+            ({ viewport: at, parts }) =>
+              at?.name === observation.viewport?.name && parts[part]?.presence === 'shown' && usedOn(page) === use,
+          )
+          .map((each) => ({ page, links: new Set(seenLinks(each, resolved, part) as readonly string[]) }))
+          // One that lacks what it should have shows another bar.
+          .filter(({ links }) => expectedLinks(resolved, page, viewport, part, this.#now).every((link) => links.has(link))),
+      )
+      const all = new Set(alike.flatMap(({ links }) => [...links]))
+      shared = new Set(
+        [...all].filter((link) =>
+          alike.every(({ page, links }) => links.has(link) || pageSeenAt(resolved.site, link) === page),
+        ),
+      )
+      this.#shared.set(key, shared)
+    }
+    return shared
+  }
+
   #page(resolved: ResolvedSite, page: ResolvedPage): readonly Discrepancy[] {
     const observations = this.#placed.get(page.id) ?? []
     let known = this.#known.get(page)
@@ -112,11 +149,27 @@ export class Comparer {
         known = observations.map(({ viewport }) =>
           presence(page, viewport?.name ?? first?.name ?? '', 'absent', 'shown'),
         )
-      else known = observations.flatMap((observation) => compareOne(sights, observation))
+      else
+        known = observations.flatMap((observation) =>
+          compareOne(sights, observation, (property) => this.#sharedLinks(resolved, page.id, observation, property)),
+        )
       this.#known.set(page, known)
     }
     return known
   }
+}
+
+/** Where a page's header or footer should lead at a viewport. */
+function expectedLinks(
+  resolved: ResolvedSite,
+  id: string,
+  viewport: string,
+  part: 'header' | 'footer',
+  now: Date,
+): readonly string[] {
+  const page = resolved.page(id)
+  const sight = page.dormant ? undefined : new PageSight(resolved, page, now).sights.find((s) => s.view.viewport.name === viewport)
+  return sight ? (linksOf(sight, part) as readonly string[]) : []
 }
 
 /** A page that is there and should not be, or the other way round. */
@@ -124,7 +177,28 @@ const presence = ({ id }: ResolvedPage, viewport: string, expected: Json, seen: 
   ...{ page: id, viewport, property: 'page.presence', expected, seen, isEstimate: false },
 })
 
-function compareOne(page: PageSight, observation: Observation): readonly Discrepancy[] {
+/** Links that all observed pages of the same header or footer have: what only some have is each page's own. */
+type SharedLinks = (property: 'header.links' | 'footer.links') => ReadonlySet<string>
+
+const isChromeLinks = (property: string): property is 'header.links' | 'footer.links' =>
+  property === 'header.links' || property === 'footer.links'
+
+/** Whether there is more than expected, and that each page's own: where it is, what comes before and after it. */
+function ownLinksOnly(expected: Json, seen: Json, shared: ReadonlySet<string>): boolean {
+  if (!Array.isArray(expected) || !Array.isArray(seen)) return false
+  const [wanted, found] = [new Set(expected as readonly string[]), new Set(seen as readonly string[])]
+  return [...wanted].every((link) => found.has(link)) && [...found].every((link) => wanted.has(link) || !shared.has(link))
+}
+
+/** What is not found by a site's own locator may be hidden or not there: nobody sees a difference. */
+function isUnseen(property: string, expected: Json, seen: Json, { resolved }: Sight): boolean {
+  const [part = '', what] = property.split('.')
+  const isNothing = (value: Json): boolean => value === 'hidden' || value === 'absent'
+  const locators = resolved.site.data.locators as Readonly<Record<string, unknown>> | undefined
+  return what === 'presence' && isNothing(expected) && isNothing(seen) && locators?.[part] === undefined
+}
+
+function compareOne(page: PageSight, observation: Observation, shared: SharedLinks): readonly Discrepancy[] {
   const { viewport } = observation
   const sight = viewport ? sightAt(page, viewport) : page.sights[0]
   if (!sight) return []
@@ -133,7 +207,8 @@ function compareOne(page: PageSight, observation: Observation): readonly Discrep
   const found: Discrepancy[] = []
   for (const [property, { value, certainty }] of expected) {
     const real = seen.get(property)
-    if (real === undefined || isSame(property, value, real)) continue
+    if (real === undefined || isSame(property, value, real) || isUnseen(property, value, real, sight)) continue
+    if (isChromeLinks(property) && ownLinksOnly(value, real, shared(property))) continue
     const isEstimate = certainty === 'estimated' && typeof value === 'number'
     found.push({
       page: page.page.id,
@@ -173,7 +248,7 @@ function isSame(property: string, expected: Json, seen: Json): boolean {
   // Every text that is expected has to be there; more may be.
   if (property === 'header.words' || property === 'footer.words') {
     const texts = new Set((seen as readonly string[]).map((text) => text.toLowerCase()))
-    return (expected as readonly string[]).every((text) => texts.has(text.toLowerCase()))
+    return (expected as readonly string[]).every((text) => text === '…' || texts.has(text.toLowerCase()))
   }
   if (seen === 'in markup') return expected !== 'absent'
   if (property.endsWith('.words')) return String(expected).toLowerCase() === String(seen).toLowerCase()

@@ -1,13 +1,15 @@
 import type { Json, JsonObject } from '../model/json.js'
 import { byViewport, isBand, PX, px, shownBox, writtenColor, type Views } from './draft-values.js'
 import { ItemDrafts } from './draft-items.js'
+import { arrangeOf, COLUMN_PARTS, holdsTitle, placeOf, withoutTitle } from './draft-places.js'
 import { freshName, type Drafts } from './draft-shared.js'
 import type { Observation, ObservedBox, OutlineNode } from './observation.js'
 
 export interface InsertDraft {
   readonly at: string
   readonly data: JsonObject
-  readonly heights: ReadonlyMap<Observation, number>
+  /** By viewport. */
+  readonly heights: ReadonlyMap<string, number>
 }
 
 export interface ContentDraft {
@@ -15,6 +17,8 @@ export interface ContentDraft {
   readonly inserts: readonly InsertDraft[]
   /** What the column holds in order, with gaps; `undefined` where it is what a template without `arrange` prints. */
   readonly arrange: Json | undefined
+  /** Whether the title stands among the content, and not where a theme puts it. */
+  readonly hasTitle?: boolean
 }
 
 /** What things stand in, at a viewport. */
@@ -24,13 +28,13 @@ interface Strip {
 }
 type StripOf = (view: number) => Strip | undefined
 
-const COLUMN_PARTS = ['title', 'byline', 'leadImage', 'comments'] as const
-const DEFAULT = ['title', 'byline', 'leadImage', 'content', 'comments']
-
 /** What stands in a page's content. */
 export function draftContent(drafts: Drafts, views: Views): ContentDraft {
   const [widest] = views
-  return widest ? new PageContent(drafts, views, widest.seen).read() : { body: [], inserts: [], arrange: undefined }
+  if (!widest) return { body: [], inserts: [], arrange: undefined }
+  const hasTitle = holdsTitle(widest.seen.outline)
+  const mine = hasTitle ? views.map((view) => ({ ...view, seen: withoutTitle(view.seen) })) : views
+  return { ...new PageContent(drafts, mine, mine[0]?.seen ?? widest.seen).read(), hasTitle }
 }
 
 class PageContent {
@@ -51,7 +55,7 @@ class PageContent {
     const inserts: InsertDraft[] = []
     const body: OutlineNode[] = []
     for (const node of this.#seen.outline) {
-      const place = this.#placeOf(node)
+      const place = placeOf(this.#seen, this.#items, node)
       if (place === 'body') body.push(node)
       else if (place !== undefined) {
         const data = this.#section(node, (n) => this.#window(n))
@@ -62,7 +66,11 @@ class PageContent {
     return {
       body: this.#inSections(this.#list(body, (n) => this.#column(n))),
       inserts,
-      arrange: this.#arrange(before, after),
+      arrange: arrangeOf(
+        this.#seen,
+        body.flatMap((node) => node.box ?? []),
+        { before, after },
+      ),
     }
   }
 
@@ -89,34 +97,13 @@ class PageContent {
     return name
   }
 
-  #heights(node: OutlineNode): ReadonlyMap<Observation, number> {
+  #heights(node: OutlineNode): ReadonlyMap<string, number> {
     return new Map(
       this.#items.at(node.at).flatMap((each, n) => {
         const view = this.#views[n]
-        return view && each?.presence === 'shown' && each.box ? [[view.seen, each.box.height] as const] : []
+        return view && each?.presence === 'shown' && each.box ? [[view.name, each.box.height] as const] : []
       }),
     )
-  }
-
-  /** Whether a node is content or stands around it. */
-  #placeOf({ box, presence, at }: OutlineNode): string | undefined {
-    const { parts } = this.#seen
-    const own = box && presence === 'shown' ? box : this.#items.at(at).find((each) => each?.presence === 'shown')?.box
-    if (!own) return undefined
-    const [main, container, header] = [
-      parts.content?.box,
-      parts.container?.box,
-      parts.header?.presence === 'shown' ? parts.header.box : undefined,
-    ]
-    if (!main || !container) return 'body'
-    const middle = own.y + own.height / 2
-    if (middle < main.y)
-      return header && middle < header.y + header.height && parts.header?.position !== 'fixed'
-        ? 'before-header'
-        : 'after-header'
-    if (middle > main.y + main.height) return 'before-footer'
-    if (middle < container.y) return 'before-content'
-    return middle > container.y + container.height ? 'after-content' : 'body'
   }
 
   #column(view: number): Strip | undefined {
@@ -151,38 +138,6 @@ class PageContent {
       return byViewport(gaps.map((gap) => [gap.name, gap[key] === undefined ? undefined : px(Math.max(0, gap[key]))]))
     }
     return { before: said('before'), after: said('after') }
-  }
-
-  /** Parts of the theme in the order they are seen, those that are not seen where they usually stand. */
-  #arrange(before: Json | undefined, after: Json | undefined): Json | undefined {
-    const order = COLUMN_PARTS.flatMap((part) => {
-      const found = this.#seen.parts[part]
-      return found?.presence === 'shown' && found.box ? [{ part: part as string, y: found.box.y }] : []
-    })
-    const column = this.#seen.parts.column?.box
-    const content = this.#seen.outline
-      .filter((node) => this.#placeOf(node) === 'body')
-      .flatMap((node) => node.box ?? [])
-    const y = content.length > 0 ? Math.min(...content.map((b) => b.y)) : (column?.y ?? 0) + (column?.height ?? 0) / 2
-    const seenOrder = [...order, { part: 'content', y }].sort((a, b) => a.y - b.y).map(({ part }) => part)
-    const all: string[] = [...seenOrder]
-    for (const [n, part] of DEFAULT.entries()) {
-      if (all.includes(part)) continue
-      const previous = DEFAULT.slice(0, n)
-        .reverse()
-        .find((each) => all.includes(each))
-      all.splice(previous === undefined ? 0 : all.indexOf(previous) + 1, 0, part)
-    }
-    const entries = all.flatMap((part): Json[] =>
-      part !== 'content'
-        ? [part]
-        : [
-            ...(before === undefined ? [] : [{ gap: before }]),
-            'content',
-            ...(after === undefined ? [] : [{ gap: after }]),
-          ],
-    )
-    return JSON.stringify(entries) === JSON.stringify(DEFAULT) ? undefined : entries
   }
 
   /** Things under one another, with the gaps between them. */
@@ -349,7 +304,7 @@ class PageContent {
   }
 }
 
-const isRole = (role: string | undefined): role is string =>
+export const isRole = (role: string | undefined): role is string =>
   role === 'banner' || role === 'navigation' || role === 'contentinfo'
 
 /** What stands in a section; where all of it is one row of columns, that is found by `columnsOf`. */
@@ -374,7 +329,7 @@ const sidesText = (sides: readonly number[]): string => {
   return right === left ? `${top} ${right} ${bottom}` : `${top} ${right} ${bottom} ${left}`
 }
 
-function asInsert(data: JsonObject, at: string): JsonObject {
+export function asInsert(data: JsonObject, at: string): JsonObject {
   const { section, ...rest } = data
   return { id: section as Json, at, ...rest }
 }

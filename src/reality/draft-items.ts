@@ -96,11 +96,15 @@ export class ItemDrafts {
     const { text = '', links = [] } = node
     switch (node.kind) {
       case 'heading':
+        if (node.title) return { title: true }
         return { heading: Math.min(6, Math.max(1, node.level ?? 2)), text }
       case 'text':
         return { text, ...(links.length > 0 && { links: links.map(({ url }) => this.#target(url)) }) }
       case 'image':
-        return { image: this.#drafts.assets.of(node.source, this.#largest(node)) }
+        return {
+          image: this.#drafts.assets.of(node.source, this.#largest(node)),
+          ...(links.length > 0 && { links: links.map(({ url }) => this.#target(url)) }),
+        }
       case 'logo':
         return { logo: this.#drafts.assets.of(node.source, this.#largest(node)) }
       case 'menu':

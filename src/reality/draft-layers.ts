@@ -30,8 +30,10 @@ export interface Layers {
   readonly pages: ReadonlyMap<string, Settings>
 }
 
-/** What only a template can say. */
+/** What only a template can say: what is printed in which order, and the ground of its pages. */
 export const ARRANGE = 'arrange'
+export const GROUND = 'ground'
+const isTemplates = (property: string): boolean => property === ARRANGE || property === GROUND
 
 /**
  * Says what pages need with few settings: what most have is the theme's; a kind says what most of its pages have and
@@ -42,7 +44,7 @@ export function layersOf(pages: readonly LayeredPage[]): Layers {
   const properties = [...new Set(pages.flatMap(({ settings }) => [...settings.keys()]))]
   const theme = new Map<string, Supported>()
   for (const property of properties) {
-    if (property === ARRANGE) continue
+    if (isTemplates(property)) continue
     const usual = usualOf(pages, property)
     if (usual && textOf(usual.value) !== textOf(baselineOf(property))) theme.set(property, usual)
   }
@@ -51,7 +53,7 @@ export function layersOf(pages: readonly LayeredPage[]): Layers {
     const mine = pages.filter((page) => page.kind === kind)
     const said = new Map<string, Supported>()
     for (const property of properties) {
-      if (property === ARRANGE) continue
+      if (isTemplates(property)) continue
       const below = theme.get(property)?.value ?? baselineOf(property)
       const usual = usualOf(mine, property)
       if (!usual || textOf(usual.value) === textOf(below)) continue
@@ -161,11 +163,11 @@ function bestShare(left: ReadonlyMap<string, ReadonlyMap<string, Json>>, free: R
       const has = entries.every(
         ([property, value]) => own?.has(property) && textOf(own.get(property)) === textOf(value),
       )
-      // A page's own order of its parts can only be said by a template, which then is its only one.
-      return has && own?.has(ARRANGE) === entries.some(([property]) => property === ARRANGE)
+      // What only a template can say must all be said by this one, which then is the page's only one.
+      return has && [ARRANGE, GROUND].every((each) => own?.has(each) === entries.some(([property]) => property === each))
     })
     const saved = pages.length * entries.length - entries.length - pages.length
-    const isNeeded = entries.some(([property]) => property === ARRANGE)
+    const isNeeded = entries.some(([property]) => isTemplates(property))
     if (pages.length === 0 || (saved <= 0 && !isNeeded)) continue
     if (!best || saved > best.saved) best = { settings: new Map(entries), pages, saved }
   }

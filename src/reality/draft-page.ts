@@ -1,10 +1,10 @@
 import type { Json, JsonObject } from '../model/json.js'
 import type { Observation, ObservedBox } from './observation.js'
-import { draftContent } from './draft-content.js'
+import type { ChromeDrafts } from './draft-chrome.js'
+import type { ContentDraft } from './draft-content.js'
 import type { Drafts } from './draft-shared.js'
-import { SurroundDrafts } from './draft-surrounds.js'
-import { boxOf, byViewport, isBand, PX, px, shown, type Views } from './draft-values.js'
-import { folded, sitePath, SEEN_POSITIONS } from './seen-words.js'
+import { boxOf, byViewport, isBand, PX, px as exactPx, shown, wholePx, type Views } from './draft-values.js'
+import { headingWords, sitePath, SEEN_POSITIONS } from './seen-words.js'
 
 /** What is seen of one page at every viewport, in the words of a site file. */
 export interface PageDraft {
@@ -12,17 +12,34 @@ export interface PageDraft {
   readonly title: string
   readonly kind: string
   /** `facet.property` → value; maps by viewport where viewports differ. */
-  readonly settings: ReadonlyMap<string, Json>
+  readonly settings: Map<string, Json>
   readonly body: readonly JsonObject[]
   readonly inserts: readonly JsonObject[]
   readonly image: string | undefined
   readonly shareImage: string | undefined
 }
 
+/** What reads the parts of a page, in whole or in short. */
+export interface PageReaders {
+  readonly chrome: ChromeDrafts
+  readonly content: (drafts: Drafts, views: Views) => ContentDraft
+  /** Whether lengths are told to a part of a px. */
+  readonly isWhole: boolean
+}
+
+type Px = typeof exactPx
+
 /** Reads a page's observations as settings and content. */
-export function draftPage(views: Views, drafts: Drafts, suffix: string): PageDraft | undefined {
+export function draftPage(
+  views: Views,
+  drafts: Drafts,
+  { chrome, content: contentOf, isWhole }: PageReaders,
+  suffix: string,
+): PageDraft | undefined {
   const [first] = views
   if (!first) return undefined
+  const px = isWhole ? exactPx : wholePx
+  const content = contentOf(drafts, views)
   const settings = new Map<string, Json>()
   const say = (path: string, at: (seen: Observation, view: Views[number]) => Json | undefined): void => {
     const value = byViewport(views.map((view) => [view.name, at(view.seen, view)]))
@@ -30,25 +47,26 @@ export function draftPage(views: Views, drafts: Drafts, suffix: string): PageDra
   }
   for (const facet of ['header', 'footer', 'title', 'byline', 'leadImage', 'comments'] as const)
     say(`${facet}.presence`, (seen) => seen.parts[facet]?.presence ?? 'absent')
-  const surrounds = new SurroundDrafts(drafts)
+  if (content.hasTitle) settings.set('title.presence', 'absent')
   for (const facet of ['header', 'footer', 'sidebar'] as const) {
-    const id = surrounds.of(facet, views)
+    const id = chrome.of(facet, views)
     if (id !== undefined) settings.set(`${facet}.use`, id)
   }
   say('header.position', (seen) =>
     shown(seen.parts.header) ? SEEN_POSITIONS[seen.parts.header?.position ?? 'static'] : undefined,
   )
-  say('title.place', (seen) => (isBand(seen, 'title') ? 'band' : shown(seen.parts.title) && 'content'))
-  say('title.height', (seen) => px(boxOf(seen, 'title')?.height))
+  if (!content.hasTitle) {
+    say('title.place', (seen) => (isBand(seen, 'title') ? 'band' : shown(seen.parts.title) && 'content'))
+    say('title.height', (seen) => px(boxOf(seen, 'title')?.height))
+  }
   say('byline.height', (seen) => px(boxOf(seen, 'byline')?.height))
   say('leadImage.place', (seen) => (isBand(seen, 'leadImage') ? 'band' : shown(seen.parts.leadImage) && 'content'))
   say('leadImage.height', (seen) => px(boxOf(seen, 'leadImage')?.height))
   say('comments.height', (seen) => px(boxOf(seen, 'comments')?.height))
-  say('comments.maxWidth', (seen) => narrower(boxOf(seen, 'comments'), boxOf(seen, 'column')))
-  sayWidths(views, say)
-  saySidebar(views, say)
+  say('comments.maxWidth', (seen) => narrower(boxOf(seen, 'comments'), boxOf(seen, 'column'), px))
+  sayWidths(views, say, px)
+  saySidebar(views, say, px)
   say('findable.web', (seen) => !/\b(noindex|none)\b/i.test(seen.robots ?? ''))
-  const content = draftContent(drafts, views)
   say('spacing.before', (seen) => px(above(seen, content.inserts)))
   say('spacing.after', (seen) => px(below(seen, content.inserts)))
   say('header.clearance', (seen) => px(clearanceOf(seen, content.inserts)))
@@ -69,7 +87,7 @@ export function draftPage(views: Views, drafts: Drafts, suffix: string): PageDra
   }
 }
 
-const narrower = (inner: ObservedBox | undefined, outer: ObservedBox | undefined): string | undefined =>
+const narrower = (inner: ObservedBox | undefined, outer: ObservedBox | undefined, px: Px): string | undefined =>
   inner && outer && (inner.width < outer.width - PX ? px(inner.width) : 'none')
 
 type Say = (path: string, at: (seen: Observation, view: Views[number]) => Json | undefined) => void
@@ -78,7 +96,7 @@ type Say = (path: string, at: (seen: Observation, view: Views[number]) => Json |
  * The container's width. Where it grows with the window it has a gutter, where it stops growing a maximum: the widest
  * viewport at which it is not as wide as the window less what is free at both sides of the narrowest.
  */
-function sayWidths(views: Views, say: Say): void {
+function sayWidths(views: Views, say: Say, px: Px): void {
   const isFull = (seen: Observation, width: number): boolean => (boxOf(seen, 'container')?.width ?? 0) >= width - PX
   say('width.mode', (seen, { width }) =>
     boxOf(seen, 'container') ? (isFull(seen, width) ? 'full' : 'boxed') : undefined,
@@ -117,7 +135,7 @@ function sayWidths(views: Views, say: Say): void {
   })
 }
 
-function saySidebar(views: Views, say: Say): void {
+function saySidebar(views: Views, say: Say, px: Px): void {
   const besideAt = views.map(({ seen }) => {
     const [rail, column] = [boxOf(seen, 'sidebar'), boxOf(seen, 'column')]
     if (!rail || !column) return undefined
@@ -148,11 +166,13 @@ function saySidebar(views: Views, say: Say): void {
 
 interface PlacedInsert {
   readonly at: string
-  readonly heights: ReadonlyMap<Observation, number>
+  readonly heights: ReadonlyMap<string, number>
 }
 
+const viewportName = ({ viewport }: Observation): string => viewport?.name ?? `w${viewport?.width}`
+
 const insertsAt = (seen: Observation, inserts: readonly PlacedInsert[], at: string): number =>
-  inserts.filter((each) => each.at === at).reduce((sum, { heights }) => sum + (heights.get(seen) ?? 0), 0)
+  inserts.filter((each) => each.at === at).reduce((sum, { heights }) => sum + (heights.get(viewportName(seen)) ?? 0), 0)
 
 function above(seen: Observation, inserts: readonly PlacedInsert[]): number | undefined {
   const [main, container] = [boxOf(seen, 'content'), boxOf(seen, 'container')]
@@ -182,7 +202,7 @@ function clearanceOf(seen: Observation, inserts: readonly PlacedInsert[]): numbe
 }
 
 function titleOf({ parts, headline, title }: Observation, suffix: string): string {
-  const own = folded(parts.title?.text ?? '')
+  const own = headingWords(parts.title?.text ?? '')
   if (own !== '') return own
   if (headline) return headline.text
   return suffix !== '' && title.endsWith(suffix) ? title.slice(0, -suffix.length) : title || 'Untitled'

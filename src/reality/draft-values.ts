@@ -1,7 +1,7 @@
 import { formatHex, formatHex8 } from 'culori/fn'
 import type { Json } from '../model/json.js'
 import type { Observation, ObservedBox, ObservedPart, OutlineNode } from './observation.js'
-import { sameColor } from './seen-words.js'
+import { inWindow, sameColor } from './seen-words.js'
 
 /** A page's observations by viewport, widest first. */
 export type Views = readonly {
@@ -31,12 +31,18 @@ export function byViewport(values: readonly (readonly [string, Json | undefined]
 export const px = (length: number | undefined): string | undefined =>
   length === undefined ? undefined : `${rounded(Math.max(0, length))}px`
 
+/** A length in whole px: a part of one changes nothing that anybody sees, nor what is compared (1 px). */
+export const wholePx = (length: number | undefined): string | undefined =>
+  length === undefined ? undefined : `${Math.round(Math.max(0, length))}px`
+
 export const shown = (part: ObservedPart | undefined): ObservedPart | undefined =>
   part?.presence === 'shown' ? part : undefined
 
 /** Where a part stands, if it is shown. */
-export const boxOf = (seen: Observation, name: keyof Observation['parts']): ObservedBox | undefined =>
-  shown(seen.parts[name])?.box
+export function boxOf(seen: Observation, name: keyof Observation['parts']): ObservedBox | undefined {
+  const box = shown(seen.parts[name])?.box
+  return box && inWindow(box, seen)
+}
 
 /** Whether a part stands above the content, as wide as the window. */
 export function isBand(seen: Observation, name: 'title' | 'leadImage'): boolean {

@@ -1,7 +1,7 @@
 import { exitsOf, type ExitPlace } from '../inspect/links.js'
 import type { PageSight } from '../inspect/page-sight.js'
 import { isInside, type Sight } from '../inspect/sight.js'
-import type { Box, Certainty } from '../measure/box.js'
+import type { Box, Certainty, PrintedItem } from '../measure/box.js'
 import { Frame } from '../measure/frame.js'
 import { headerBackground } from '../measure/printed.js'
 import { itemHeight } from '../measure/item-height.js'
@@ -9,7 +9,7 @@ import type { MeasuredSection } from '../measure/section.js'
 import type { Json } from '../model/json.js'
 import type { PresentFacet } from '../model/facets.js'
 import { surroundOf } from '../resolve/extensions.js'
-import { PARTS_SEEN, UNNAMED, folded, gapBetween, plainAddress, roundedPx, sameColor } from './seen-words.js'
+import { PARTS_SEEN, UNNAMED, UNTOLD, folded, gapBetween, headingWords, plainAddress, roundedPx, sameColor } from './seen-words.js'
 
 /** What a page should show at a viewport: a property's value, and how sure its number is. */
 export type Expectations = ReadonlyMap<string, { readonly value: Json; readonly certainty: Certainty }>
@@ -29,6 +29,10 @@ export function expectationsOf(page: PageSight, sight: Sight): Expectations {
     const isPictureless = facet === 'leadImage' && !box('leadImage')
     const said =
       isPictureless && view.presence('leadImage.presence') === 'shown' ? 'absent' : view.presence(`${facet}.presence`)
+    if (facet === 'title' && titleItem(sight)) {
+      say('title.presence', 'shown')
+      continue
+    }
     // There is one markup for all widths.
     say(`${facet}.presence`, said === 'absent' && !isPictureless && page.isInMarkup(facet) ? 'hidden' : said)
     const own_ = box(facet)
@@ -45,9 +49,10 @@ export function expectationsOf(page: PageSight, sight: Sight): Expectations {
     say(`${part}.links`, linksOf(sight, part))
     say(`${part}.words`, wordsOf(sight, part))
   }
-  if (box('title')) {
-    say('title.place', view.value('title.place'))
-    say('title.words', folded(sight.page.data.title))
+  const isItem = titleItem(sight) !== undefined
+  if (box('title') || isItem) {
+    say('title.place', isItem ? 'content' : view.value('title.place'))
+    say('title.words', headingWords(sight.page.data.title))
   }
   saySidebar(page, sight, say)
   const [main, container, column] = [box('main'), box('container'), box('column')]
@@ -68,6 +73,12 @@ export function expectationsOf(page: PageSight, sight: Sight): Expectations {
   saySections(sight, say)
   return out
 }
+
+/** The item that shows the page's title in place of the theme's. */
+const titleItem = (sight: Sight): PrintedItem | undefined =>
+  sight.measure.box('title')
+    ? undefined
+    : sight.items.find(({ item, place }) => item.title === true && (place === 'body' || place === 'arrange'))
 
 type Say = (property: string, value: Json | undefined, certainty?: Certainty) => void
 
@@ -94,7 +105,8 @@ function saySidebar(page: PageSight, sight: Sight, say: Say): void {
   const column = measure.box('column')
   if (!sidebar || !column) return
   say('sidebar.side', measure.sidebarBeside ? view.value('sidebar.side') : 'below')
-  say('sidebar.width', roundedPx(sidebar.width))
+  // Below the column it is as wide as what both stand in.
+  if (measure.sidebarBeside) say('sidebar.width', roundedPx(sidebar.width))
   say('sidebar.gap', roundedPx(gapBetween(column, sidebar, measure.sidebarBeside)))
   say('sidebar.height', roundedPx(sidebar.height), sidebar.certainty)
 }
@@ -116,7 +128,8 @@ function headerFlow({ measure, headerPosition }: Sight): number {
 
 function insertHeights({ measure, page }: Sight, place: string): number {
   return page.inserts
-    .filter(({ data }) => data.at === place)
+    // One without a name in the markup is not found there: its height counts as free on both sides.
+    .filter(({ data }) => data.at === place && !UNNAMED.test(data.id))
     .reduce((sum, { data }) => sum + (measure.box(`insert:${data.id}`)?.height ?? 0), 0)
 }
 
@@ -145,7 +158,8 @@ function columnParts(sight: Sight): number | undefined {
 const topSections = ({ measure }: Sight): readonly string[] =>
   measure.sections.filter((s) => s.depth === 0 && measure.box(`section:${s.id}`)).map((s) => s.id)
 
-function linksOf(sight: Sight, by: ExitPlace): Json {
+/** Where a part should lead: paths of the site's own pages, else addresses. */
+export function linksOf(sight: Sight, by: ExitPlace): Json {
   const { site } = sight.resolved
   const front = site.data.purposes?.front
   return [...exitsOf(sight, by)]
@@ -167,15 +181,18 @@ const wordsOf = (sight: Sight, place: 'header' | 'footer'): Json =>
 function saySections(sight: Sight, say: Say): void {
   const { measure } = sight
   const top = topSections(sight)
-  say(
-    'body.sections',
-    top.filter((id) => !UNNAMED.test(id)),
-  )
+  if (!top.some((id) => UNTOLD.test(id)))
+    say(
+      'body.sections',
+      top.filter((id) => !UNNAMED.test(id)),
+    )
+  const name = titleItem(sight)
   say(
     'body.topHeadings',
     sight.items.filter(
       (printed) =>
         (printed.place === 'body' || printed.place === 'insert' || printed.place === 'arrange') &&
+        printed !== name &&
         (printed.item.heading === 1 || printed.item.title === true),
     ).length,
   )

@@ -40,6 +40,8 @@ const nodeShape = {
   presence,
   box: box.optional(),
   level: z.number().int().optional(),
+  /** It is the page's title, and stands in a band of the content. */
+  title: z.literal(true).optional(),
   text: z.string().optional(),
   /** How many words the text had before it was cut short. */
   words: z.number().int().optional(),
@@ -76,6 +78,26 @@ const part = z.strictObject({
   ...look,
 })
 
+/** What is seen to be wrong is told in the words of these rules. */
+export const SEEN_RULES = [
+  'overflow',
+  'header-covers-content',
+  'header-unreadable',
+  'text-unreadable',
+  'content-at-edge',
+  'sidebar-empty',
+] as const
+
+const fault = z.strictObject({
+  rule: z.enum(SEEN_RULES),
+  /** A selector that means the element alone. */
+  selector: z.string(),
+  box,
+  /** Its words. */
+  what: z.string(),
+  numbers: z.record(z.string(), z.number()),
+})
+
 const observation = z.strictObject({
   wembra: z.literal(1),
   report: z.literal('observation'),
@@ -110,6 +132,8 @@ const observation = z.strictObject({
       text: z.string(),
       presence,
       place: z.enum(EXIT_PLACES),
+      /** A selector that means it alone. */
+      selector: z.string().optional(),
       box: box.optional(),
     }),
   ),
@@ -117,6 +141,8 @@ const observation = z.strictObject({
   outline: z.array(node),
   exits: z.record(z.enum(EXIT_PLACES), z.array(z.string())),
   comments: z.boolean(),
+  /** What a visitor finds wrong with the page as it is drawn. */
+  faults: z.array(fault).optional(),
   /** Whether there was more than fits: the outline is cut. */
   cut: z.literal(true).optional(),
 })
@@ -141,6 +167,8 @@ export type ObservationFailure = z.infer<typeof failure>
 export type ObservedBox = z.infer<typeof box>
 /** A part of a real page: its header, title, content, … */
 export type ObservedPart = z.infer<typeof part>
+/** Something that a visitor finds wrong with a page as it is drawn. */
+export type SeenFault = z.infer<typeof fault>
 export type ExitPlaceSeen = (typeof EXIT_PLACES)[number]
 
 /** Thrown for what should be observations and is not; `line` is that of the NDJSON. */

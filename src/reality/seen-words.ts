@@ -1,6 +1,9 @@
 import { parseColor } from '../css/color.js'
+import { pageAnswering } from '../inspect/links.js'
 import type { PresentFacet } from '../model/facets.js'
-import type { ObservedBox, OutlineNode } from './observation.js'
+import { plainPath } from '../model/paths.js'
+import type { Site } from '../model/site.js'
+import type { Observation, ObservedBox, OutlineNode } from './observation.js'
 
 export const roundedPx = (px: number): number => Math.round(px * 100) / 100 || 0
 
@@ -15,6 +18,16 @@ export function sameColor(text: string | undefined): string | undefined {
 /** White space folded. */
 export const folded = (text: string): string => text.replace(/\s+/g, ' ').trim()
 
+/** A heading's words without the sign of its link to itself. */
+export const headingWords = (text: string): string => folded(text).replace(/\s*[¶#§🔗]+$/u, '')
+
+/** What of a box is in the window: what sticks out of it is slid to, and is a fault of its own. */
+export function inWindow(box: ObservedBox, { viewport }: Observation): ObservedBox {
+  const width = viewport?.width ?? Infinity
+  const [left, right] = [Math.max(0, box.x), Math.min(width, box.x + box.width)]
+  return right <= left ? box : { ...box, x: left, width: right - left }
+}
+
 /** Parts of a page that are there or not. */
 export const PARTS_SEEN: readonly PresentFacet[] = ['header', 'footer', 'title', 'byline', 'leadImage', 'comments']
 
@@ -27,8 +40,17 @@ export const gapBetween = (column: ObservedBox, sidebar: ObservedBox, isBeside: 
 
 export const plainAddress = (path: string): string => path.replace(/(.)\/+$/, '$1')
 
+/** The page of a site that answers at a path, whether or not the file's name is said. */
+export function pageSeenAt(site: Site, path: string): string | undefined {
+  const plain = plainPath(path.replace(/[?#].*$/, ''))
+  const short = plainPath(plain.replace(/\/index\.html?$/i, '/'))
+  return pageAnswering(site, plain) ?? pageAnswering(site, short) ?? pageAnswering(site, plain.replace(/\.html?$/i, ''))
+}
+
 /** What a draft calls a section whose markup has no id: there is nothing by which it could be found again. */
-export const UNNAMED = /^unnamed(-\d+)?$/
+export const UNNAMED = /^(unnamed(-\d+)?|(band|text|space)(-\d+)+)$/
+/** What a draft calls all that stands between two bands: what is in it is not told. */
+export const UNTOLD = /^(text|space)(-\d+)+$/
 
 /** A path of the site where an address leads to it: at the origin it was observed at, or its own. */
 export function sitePath(address: string, at: string, own_: string | undefined): string {
@@ -36,7 +58,7 @@ export function sitePath(address: string, at: string, own_: string | undefined):
     const here = base === undefined ? undefined : parseUrl(base)
     const there = parseUrl(address)
     if (here && there && there.origin === here.origin)
-      return plainAddress(decodePath(there.pathname) + there.search) || '/'
+      return plainAddress(decodePath(there.pathname).replace(/^\/index\.html?$/i, '/') + there.search) || '/'
   }
   return address
 }

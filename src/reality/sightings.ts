@@ -1,17 +1,22 @@
 import { type Sight } from '../inspect/sight.js'
 import type { Json } from '../model/json.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
+import { holdsTitle } from './draft-places.js'
 import type { Observation, ObservedBox, ObservedPart, OutlineNode } from './observation.js'
 import {
   PARTS_SEEN,
-  folded,
   gapBetween,
+  headingWords,
+  inWindow,
   namedSections,
+  pageSeenAt,
+  plainAddress,
   roundedPx,
   sameColor,
   sitePath,
   textsIn,
   SEEN_POSITIONS,
+  UNNAMED,
 } from './seen-words.js'
 
 /** What it does show; what cannot be told is not there. */
@@ -27,7 +32,7 @@ export function sightingsOf(observation: Observation, sight: Sight): Sightings {
   const isLaidOut = viewport !== null
   const boxOf = (name: keyof typeof parts): ObservedBox | undefined => {
     const part = parts[name]
-    return part?.presence === 'shown' ? part.box : undefined
+    return part?.presence === 'shown' && part.box ? inWindow(part.box, observation) : undefined
   }
   for (const facet of PARTS_SEEN) {
     const part = parts[facet]
@@ -45,7 +50,7 @@ export function sightingsOf(observation: Observation, sight: Sight): Sightings {
     say(`${part}.links`, seenLinks(observation, sight.resolved, part))
     say(`${part}.words`, textsIn(parts[part].outline ?? []))
   }
-  if (parts.title?.presence === 'shown') say('title.words', folded(parts.title.text ?? ''))
+  if (parts.title?.presence === 'shown') say('title.words', headingWords(parts.title.text ?? ''))
   saySeenSidebar(observation, say)
   const [main, container, column] = [boxOf('content'), boxOf('container'), boxOf('column')]
   say('width.container', container?.width)
@@ -55,7 +60,7 @@ export function sightingsOf(observation: Observation, sight: Sight): Sightings {
   if (main && container && column) {
     const inserts = (place: string): number =>
       sight.page.inserts
-        .filter(({ data }) => data.at === place)
+        .filter(({ data }) => data.at === place && !UNNAMED.test(data.id))
         .reduce((sum, { data }) => sum + (shownBox(sections.get(data.id))?.height ?? 0), 0)
     say('spacing.before', room(container.y - main.y - inserts('before-content')))
     say('spacing.after', room(main.y + main.height - container.y - container.height - inserts('after-content')))
@@ -83,14 +88,15 @@ const seenPresence = (part: ObservedPart | undefined, isLaidOut: boolean): Json 
   part ? (isLaidOut || part.presence !== 'shown' ? part.presence : 'in markup') : 'absent'
 
 function saySeenSidebar(observation: Observation, say: (property: string, value: Json | undefined) => void): void {
-  const { sidebar, column } = observation.parts
+  const { sidebar } = observation.parts
+  const boxOf = (part: ObservedPart | undefined): ObservedBox | undefined => part?.box && inWindow(part.box, observation)
   say('sidebar.presence', seenPresence(sidebar, observation.viewport !== null))
-  const [own_, beside] = [sidebar?.box, column?.box]
+  const [own_, beside] = [boxOf(sidebar), boxOf(observation.parts.column)]
   if (sidebar?.presence !== 'shown' || !own_ || !beside) return
   const isBeside = own_.x >= beside.x + beside.width - 0.5 || own_.x + own_.width <= beside.x + 0.5
   say('sidebar.side', !isBeside ? 'below' : own_.x > beside.x ? 'right' : 'left')
-  say('sidebar.width', own_.width)
-  say('sidebar.gap', roundedPx(gapBetween(beside, own_, isBeside)))
+  if (isBeside) say('sidebar.width', own_.width)
+  say('sidebar.gap', room(gapBetween(beside, own_, isBeside)))
   say('sidebar.height', own_.height)
 }
 
@@ -100,7 +106,16 @@ export function seenLinks(
   { site }: ResolvedSite,
   place: 'header' | 'footer' | 'sidebar' | 'body',
 ): Json {
-  return [...new Set((exits[place] ?? []).map((address) => sitePath(address, url, site.data.site.url)))].sort()
+  const front = site.data.purposes?.front
+  const here = pageSeenAt(site, sitePath(url, url, site.data.site.url))
+  const found = (exits[place] ?? []).flatMap((address) => {
+    const path = sitePath(address, url, site.data.site.url)
+    const page = path.startsWith('/') && !path.includes('?') ? pageSeenAt(site, path) : undefined
+    if (page === undefined) return [path]
+    if (page === here) return []
+    return [page === front ? '/' : plainAddress(site.pageData(page)?.path ?? path)]
+  })
+  return [...new Set(found)].sort()
 }
 
 const shownBox = (node: OutlineNode | undefined): ObservedBox | undefined =>
@@ -113,7 +128,8 @@ function seenInColumn(
   sections: ReadonlyMap<string, OutlineNode>,
 ): number {
   const facets = (['title', 'byline', 'leadImage', 'comments'] as const).flatMap((name) => {
-    const part = parts[name]
+    // A title in a band is counted with that.
+    const part = name === 'title' && holdsTitle(outline) ? undefined : parts[name]
     return part?.presence === 'shown' && part.box ? [part.box] : []
   })
   const top = outline
@@ -125,11 +141,12 @@ function seenInColumn(
 }
 
 function saySeenSections(
-  { outline, parts, headings, viewport }: Observation,
+  observation: Observation,
   { page }: Sight,
   sections: ReadonlyMap<string, OutlineNode>,
   say: (property: string, value: Json | undefined) => void,
 ): void {
+  const { outline, parts, headings, viewport } = observation
   // A page whose markup names no section says nothing about them.
   if (sections.size > 0 && viewport !== null) {
     const main = parts.content?.box
@@ -152,14 +169,14 @@ function saySeenSections(
       const box = shownBox(node)
       if (!box) continue
       say(`body.${id}.height`, box.height)
-      say(`body.${id}.width`, box.width)
+      say(`body.${id}.width`, inWindow(box, observation).width)
       say(`body.${id}.background`, sameColor(node.background) ?? 'transparent')
     }
   }
   if (viewport !== null) {
     const title = parts.title?.text
     const isTitle = (text: string): boolean =>
-      title !== undefined && folded(text) === folded(title).slice(0, text.length)
+      title !== undefined && headingWords(text) === headingWords(title).slice(0, text.length)
     const seen = headings.filter(
       (heading) => heading.level === 1 && heading.place === 'body' && heading.presence === 'shown',
     )

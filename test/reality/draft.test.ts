@@ -3,7 +3,7 @@ import { readFileSync } from 'node:fs'
 import type { Browser, Page } from 'playwright-core'
 import { measurePage, readSite, resolveSite, type ResolvedSite } from 'wembra'
 import { renderHtml } from 'wembra/report'
-import { DraftError, draftSite, findDrift, type Observation } from 'wembra/reality'
+import { DRAFT_DETAILS, DraftError, draftSite, findDrift, type DraftDetail, type Observation } from 'wembra/reality'
 import { openBrowser } from '../support/browser.js'
 import { Random } from '../support/random-site.js'
 import { NOW, siteOf } from '../support/site.js'
@@ -40,8 +40,8 @@ describe('drafts', () => {
     return seen
   }
 
-  const draftOf = (seen: readonly Observation[]) => {
-    const draft = draftSite(seen)
+  const draftOf = (seen: readonly Observation[], detail: DraftDetail = 'full') => {
+    const draft = draftSite(seen, { detail })
     return { ...draft, site: resolveSite(readSite(draft.text, { file: 'draft.site.yaml' })) }
   }
 
@@ -49,10 +49,15 @@ describe('drafts', () => {
     it(`agree with the pages that they were made from, ${seed}`, async () => {
       const site = resolveSite(readSite(JSON.stringify(randomSite(new Random(seed))), { file: 'random.site.json' }))
       const seen = await seenOf(site)
-      const { site: drafted } = draftOf(seen)
-      const { findings, compared } = findDrift(drafted, seen, { now: NOW })
-      expect(compared).to.have.length(seen.length)
-      expect(findings.map((f) => `${f.pages.join(' ')}: ${f.message}`)).to.deep.equal([])
+      for (const detail of DRAFT_DETAILS) {
+        const { site: drafted } = draftOf(seen, detail)
+        const { findings, compared } = findDrift(drafted, seen, { now: NOW })
+        expect(compared).to.have.length(seen.length)
+        expect(
+          findings.map((f) => `${f.pages.join(' ')}: ${f.message}`),
+          detail,
+        ).to.deep.equal([])
+      }
     })
 
   const CHROME =

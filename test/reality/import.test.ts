@@ -160,6 +160,8 @@ records:
         folder,
         ...[
           'draft',
+          '--detail',
+          'full',
           `${host.address}/sitemap-rest.xml`,
           `${host.address}/`,
           `${host.address}/visit`,

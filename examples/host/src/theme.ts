@@ -16,6 +16,7 @@ ul{list-style:none}
 .flow{display:flow-root}
 .bar{display:flex;align-items:flex-start;gap:16px;white-space:nowrap}
 .bar>*{flex:none;overflow:hidden}
+.bar a:not(.button){color:inherit}
 .logo{display:block}.logo img{width:auto}
 .menu{display:flex;gap:16px;height:24px;overflow:hidden}
 .frame{display:flex;justify-content:center}

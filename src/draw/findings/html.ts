@@ -1,4 +1,4 @@
-import { h } from 'hastscript'
+import { h, s } from 'hastscript'
 import { toHtml } from 'hast-util-to-html'
 import type { Element } from 'hast'
 import { SEVERITIES, type Finding, type Severity } from '../../inspect/rule.js'
@@ -10,20 +10,41 @@ import { placeOf } from './place.js'
 /** Past so many pages a report draws no more of them, to stay readable. */
 const MOST_DRAWINGS = 60
 
+interface Rect {
+  readonly x: number
+  readonly y: number
+  readonly width: number
+  readonly height: number
+}
+
+/** What a real page shows around the place of a finding. */
+export interface PlacePicture {
+  /** A data address. */
+  readonly source: string
+  readonly viewport: string
+  /** What of the page is in the picture, and the place, in px from the page's top left. */
+  readonly view: Rect
+  readonly mark: Rect
+}
+
 const TITLES: Readonly<Record<Severity, string>> = { error: 'Errors', warning: 'Warnings', note: 'Notes' }
 
 /**
  * Findings as one self-contained HTML page, with wireframes of the pages concerned and filters that need no script.
  */
-export function findingsHtml(resolved: ResolvedSite, findings: readonly Finding[]): string {
+export function findingsHtml(
+  resolved: ResolvedSite,
+  findings: readonly Finding[],
+  pictures?: ReadonlyMap<string, PlacePicture>,
+): string {
   const { name } = resolved.site.data.site
   const count = (severity: Severity): number => findings.filter((f) => f.severity === severity).length
-  const pages = concerned(resolved, findings)
+  const pages = pictures ? [] : concerned(resolved, findings)
   const root = h('html', { lang: 'en' }, [
     h('head', [
       h('meta', { charset: 'utf-8' }),
       h('meta', { name: 'viewport', content: 'width=device-width, initial-scale=1' }),
-      h('meta', { httpEquiv: 'Content-Security-Policy', content: "default-src 'none'; style-src 'unsafe-inline'" }),
+      h('meta', { httpEquiv: 'Content-Security-Policy', content: "default-src 'none'; style-src 'unsafe-inline'; img-src data:" }),
       h('title', `${name}: layout conflicts`),
       h('style', STYLE + facetFilters(findings)),
     ]),
@@ -37,7 +58,7 @@ export function findingsHtml(resolved: ResolvedSite, findings: readonly Finding[
         ...SEVERITIES.filter((severity) => count(severity) > 0).map((severity) =>
           h('section', { className: ['group', severity] }, [
             h('h2', `${TITLES[severity]} (${count(severity)})`),
-            ...findings.filter((f) => f.severity === severity).map((f) => findingOf(f, pages)),
+            ...findings.filter((f) => f.severity === severity).map((f) => findingOf(f, pages, pictures?.get(f.key))),
           ]),
         ),
         ...(pages.length === 0 ? [] : [h('h2', 'The pages concerned'), ...pages.map((id) => drawing(resolved, id))]),
@@ -73,7 +94,7 @@ const facetFilters = (findings: readonly Finding[]): string =>
     .map((facet) => `\nbody:has(#show-of-${facet}:not(:checked)) .of-${facet}{display:none}`)
     .join('')
 
-function findingOf(finding: Finding, drawn: readonly string[]): Element {
+function findingOf(finding: Finding, drawn: readonly string[], picture: PlacePicture | undefined): Element {
   const { at, rule, facet, severity, message, fixes, advice, pages, viewports, numbers, related } = finding
   const certain = fixes.find((m) => !m.choice)
   const choices = fixes.filter((m) => m.choice)
@@ -109,6 +130,7 @@ function findingOf(finding: Finding, drawn: readonly string[]): Element {
           ]),
         ]
       : []),
+    ...(picture ? [pictureOf(picture, message)] : []),
     ...(related.length > 0
       ? [
           h(
@@ -118,6 +140,21 @@ function findingOf(finding: Finding, drawn: readonly string[]): Element {
           ),
         ]
       : []),
+  ])
+}
+
+/** A picture of a real page with the place of a finding marked. */
+function pictureOf({ source, view, mark, viewport }: PlacePicture, message: string): Element {
+  const { x, y, width, height } = view
+  return h('figure', [
+    s('svg', { viewBox: `${x} ${y} ${width} ${height}`, width, height, role: 'img', ariaLabel: message }, [
+      s('image', { href: source, x, y, width, height }),
+      s('rect', {
+        ...{ x: mark.x, y: mark.y, width: Math.max(2, mark.width), height: Math.max(2, mark.height) },
+        className: ['mark'],
+      }),
+    ]),
+    h('figcaption', `at ${viewport}`),
   ])
 }
 
@@ -150,6 +187,6 @@ h1{font-size:1.75rem;margin:0}h2{font-size:1.25rem;margin:2rem 0 .5rem}h3{font-s
 a{color:inherit}code{font-family:ui-monospace,monospace;font-size:.9em}
 dl{display:flex;flex-wrap:wrap;gap:0 1.5rem;margin:.25rem 0}dt{color:var(--faint)}dt:after{content:":"}dd{margin:0 0 0 -1.2rem;font-weight:600}
 details{border:1px solid var(--line);border-radius:.4rem;margin:.5rem 0;padding:.5rem 1rem}summary{cursor:pointer}
-details svg{max-width:100%;height:auto}details:target{outline:3px solid var(--note)}
+details svg,figure svg{max-width:100%;height:auto}figure{margin:.5rem 0}figure svg{border:1px solid var(--line);background:#fff;max-height:26rem;width:auto}figcaption{color:var(--faint);font-size:.9rem}.mark{fill:none;stroke:#c2185b;stroke-width:3;vector-effect:non-scaling-stroke;outline:2px solid #fff}details:target{outline:3px solid var(--note)}
 body:has(#show-error:not(:checked)) .error,body:has(#show-warning:not(:checked)) .warning,body:has(#show-note:not(:checked)) .note{display:none}
 `

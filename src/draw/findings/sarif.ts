@@ -56,10 +56,11 @@ const ruleOf = (rule: Rule) => ({
   defaultConfiguration: { level: LEVELS[rule.severity] },
 })
 
-const locationOf = ({ file, line, column, pointer }: SourcePlace) => ({
+const locationOf = ({ file, line, column, pointer, selector }: SourcePlace) => ({
   physicalLocation: {
     artifactLocation: { uri: encodeURI(file.replaceAll('\\', '/')) },
-    region: { startLine: line, startColumn: column },
+    // The lines of a real page are nobody's to jump to.
+    ...(selector === undefined && { region: { startLine: line, startColumn: column } }),
   },
-  logicalLocations: [{ fullyQualifiedName: pointer }],
+  logicalLocations: [{ fullyQualifiedName: selector ?? pointer }],
 })

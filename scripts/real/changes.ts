@@ -1,0 +1,114 @@
+// Changes behind a site's back, made in its pages as they are served: what they do, and what has to be told of them.
+import { answersFor, type TruePart } from './measure.js'
+
+/** A kind of change. */
+export interface Change {
+  readonly name: string
+  readonly part: TruePart
+  /** Runs in the page with the element of the part; says whether anything that is seen came of it. */
+  readonly script: string
+  /** Whether it is made on one page only, or on all. */
+  readonly onePage?: true
+  /** The property that has to be told, and those that may be told with it. */
+  readonly told: RegExp
+  readonly with?: RegExp
+}
+
+const RECT = 'const rect = () => JSON.stringify(part.getBoundingClientRect()), before = rect();'
+const AFTER = 'return rect() !== before'
+
+export const CHANGES: readonly Change[] = [
+  {
+    name: 'position',
+    part: 'header',
+    script: `const stays = /fixed|sticky/.test(getComputedStyle(part).position); const { top, width } = part.getBoundingClientRect(); set(part, 'position', stays ? 'relative' : 'fixed'); set(part, 'top', stays ? '0' : top + scrollY + 'px'); set(part, 'width', width + 'px'); return true`,
+    told: /^header\.position$/,
+    with: /^header\.(clearance|background)$/,
+  },
+  {
+    name: 'height',
+    part: 'header',
+    script: `${RECT} const { height } = part.getBoundingClientRect(); set(part, 'height', height + 24 + 'px'); set(part, 'min-height', height + 24 + 'px'); set(part, 'max-height', 'none'); ${AFTER}`,
+    told: /^header\.height$/,
+    with: /^header\.clearance$/,
+  },
+  {
+    name: 'width',
+    part: 'column',
+    script: `${RECT} const { width } = part.getBoundingClientRect(); set(part, 'max-width', width - 60 + 'px'); set(part, 'min-width', '0'); ${AFTER}`,
+    told: /^width\./,
+    with: /^(width\.|sidebar\.gap)/,
+  },
+  {
+    name: 'title',
+    part: 'title',
+    script: `part.textContent = 'Another name for it'; return true`,
+    onePage: true,
+    told: /^title\.words$/,
+    with: /^title\.height$/,
+  },
+  {
+    name: 'second h1',
+    part: 'column',
+    script: `part.append(Object.assign(document.createElement('h1'), { textContent: 'One more name' })); return true`,
+    onePage: true,
+    told: /^body\.topHeadings$/,
+  },
+  {
+    name: 'side',
+    part: 'sidebar',
+    script: `const x = part.getBoundingClientRect().x
+      for (let at = part; at.parentElement && at !== document.body; at = at.parentElement) {
+        const own = getComputedStyle(at), around = getComputedStyle(at.parentElement)
+        if (own.float === 'left' || own.float === 'right') { set(at, 'float', own.float === 'left' ? 'right' : 'left'); break }
+        if (around.display === 'flex' && around.flexDirection === 'row' && at.parentElement.childElementCount > 1) { set(at.parentElement, 'flex-direction', 'row-reverse'); break }
+      }
+      return Math.abs(part.getBoundingClientRect().x - x) > 100`,
+    told: /^sidebar\.side$/,
+    with: /^sidebar\.(gap|width)$/,
+  },
+  {
+    name: 'no sidebar',
+    part: 'sidebar',
+    script: `set(part, 'display', 'none'); return true`,
+    onePage: true,
+    told: /^sidebar\.presence$/,
+    with: /^(sidebar|width)\./,
+  },
+  {
+    name: 'no header',
+    part: 'header',
+    script: `set(part, 'display', 'none'); return true`,
+    onePage: true,
+    told: /^header\.presence$/,
+    with: /^header\./,
+  },
+  {
+    name: 'footer words',
+    part: 'footer',
+    script: `const walker = document.createTreeWalker(part, NodeFilter.SHOW_TEXT)
+      for (let node = walker.nextNode(); node; node = walker.nextNode())
+        if (node.data.trim().split(/\\s+/).length > 1 && !node.parentElement.closest('a') && node.parentElement.checkVisibility()) { node.data = 'Said in other words'; return true }
+      return false`,
+    told: /^footer\.words$/,
+  },
+]
+
+/** Whether a site has the part that a change is made on, on these pages. */
+export const isPossible = (change: Change, site: string, pages: readonly string[]): boolean =>
+  pages.every((page) => [answersFor(site, page, change.part)].flat().some((each) => each !== 'none' && each !== 'any'))
+
+/** A script that makes the change in a page once it is loaded, and says in `data-changed` whether anything came of it. */
+export function scriptOf(change: Change, site: string, page: string): string {
+  const selectors = [answersFor(site, page, change.part)].flat().filter((each) => each !== 'none' && each !== 'any')
+  return `<script>{
+    const set = (element, name, value) => element.style.setProperty(name, value, 'important')
+    const make = (part) => { ${change.script} }
+    const run = () => {
+      const all = ${JSON.stringify(selectors)}.flatMap((selector) => [...document.querySelectorAll(selector)])
+      const part = all.find((each) => each.checkVisibility() && each.getBoundingClientRect().width > 1)
+      document.documentElement.dataset.changed = part ? String(make(part)) : 'false'
+    }
+    addEventListener('load', run)
+  }</script>`
+}
