@@ -35,7 +35,7 @@ export const CHANGES: readonly Change[] = [
   {
     name: 'width',
     part: 'column',
-    script: `${RECT} const { width } = part.getBoundingClientRect(); set(part, 'max-width', width - 60 + 'px'); set(part, 'min-width', '0'); ${AFTER}`,
+    script: `if (part.innerText.length < 0.6 * document.body.innerText.length) return false; ${RECT} const { width } = part.getBoundingClientRect(); set(part, 'max-width', width - 60 + 'px'); set(part, 'min-width', '0'); ${AFTER}`,
     told: /^width\./,
     with: /^(width\.|sidebar\.gap)/,
   },
@@ -70,7 +70,7 @@ export const CHANGES: readonly Change[] = [
   {
     name: 'no sidebar',
     part: 'sidebar',
-    script: `set(part, 'display', 'none'); return true`,
+    script: `let all = part; while (all.parentElement.innerText.trim() === part.innerText.trim()) all = all.parentElement; set(all, 'display', 'none'); return true`,
     onePage: true,
     told: /^sidebar\.presence$/,
     with: /^(sidebar|width)\./,

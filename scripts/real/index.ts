@@ -206,7 +206,12 @@ async function findings(): Promise<void> {
       // A finding that is untrue on most of its views is untrue.
       bump(kind === undefined ? 3 : met.length * 2 > views.length ? 1 : 2)
       if (kind === undefined || met.length * 2 <= views.length)
-        notes.push(`  ${kind === undefined ? 'other ' : 'untrue'} ${rule}: ${message} (${views.map(({ view }) => view).slice(0, 3).join(', ')})`)
+        notes.push(
+          `  ${kind === undefined ? 'other ' : 'untrue'} ${rule}: ${message} (${views
+            .map(({ view }) => view)
+            .slice(0, 3)
+            .join(', ')})`,
+        )
     }
     for (const page of site.pages)
       for (const { name } of VIEWPORTS)
@@ -217,7 +222,12 @@ async function findings(): Promise<void> {
           if (told.has(`${kind} ${page} ${name}`)) bump(5)
           else {
             bump(6)
-            notes.push(`  missed ${kind} on ${page} ${name}: ${met.slice(0, 3).map(({ words }) => words).join(' | ')}`)
+            notes.push(
+              `  missed ${kind} on ${page} ${name}: ${met
+                .slice(0, 3)
+                .map(({ words }) => words)
+                .join(' | ')}`,
+            )
           }
         }
     rows.forEach((n, at) => void (sums[at] = (sums[at] ?? 0) + n))

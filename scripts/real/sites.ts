@@ -57,7 +57,10 @@ export async function serveReal(site: RealSite, change?: (page: string) => strin
       if (!type.includes('html')) return
       const path = decodeURIComponent(new URL(context.req.url).pathname).slice(1)
       const page = path.slice(inside === '' ? 0 : inside.length + 1)
-      context.res = new Response(`${await context.res.text()}${change(page)}`, { headers: { 'content-type': type } })
+      const text = `${await context.res.text()}${change(page)}`
+      // The old length would cut what is added.
+      context.res = undefined
+      context.res = new Response(text, { headers: { 'content-type': type } })
     })
   app.use('*', serveStatic({ root: folder }))
   const server = serve({ fetch: app.fetch, port: 0, hostname: '127.0.0.1' })

@@ -177,7 +177,10 @@ async function unreadableOf(page: Page, texts: readonly Text[]): Promise<readonl
   for (const { words, rect, large, covered } of texts) {
     if (covered) continue
     const [left, top] = [Math.max(0, Math.floor(rect.x)), Math.max(0, Math.floor(rect.y))]
-    const [right, bottom] = [Math.min(width, Math.ceil(rect.x + rect.width)), Math.min(height, Math.ceil(rect.y + rect.height))]
+    const [right, bottom] = [
+      Math.min(width, Math.ceil(rect.x + rect.width)),
+      Math.min(height, Math.ceil(rect.y + rect.height)),
+    ]
     if (right - left < 3 || bottom - top < 3) continue
     const counts = new Map<number, number>()
     for (let y = top; y < bottom; y++)

@@ -99,7 +99,6 @@ export async function crawl(
   const eye = options.browser ? await BrowserEye.open() : undefined
   let pages = 0
   const place = new Map(urls.map((url, n) => [url, n]))
-  let seen: readonly Seen[] = []
   try {
     await observeAll(left, {
       ...{ source, eye, timeoutMs, viewports: context.viewports, locators: context.locators },
@@ -111,15 +110,15 @@ export async function crawl(
         bar?.update((pages += 1))
       },
     })
-    seen = withoutRepeatedTitles(found.sort((a, b) => (place.get(a.url) ?? 0) - (place.get(b.url) ?? 0)))
+    const seen = withoutRepeatedTitles(found.sort((a, b) => (place.get(a.url) ?? 0) - (place.get(b.url) ?? 0)))
     const camera: Camera | undefined =
       eye && ((url, viewport, view) => eye.picture(source, url, viewport, view, timeoutMs))
     await context.after?.(seen, camera)
+    return seen
   } finally {
     bar?.stop()
     await eye?.close()
   }
-  return seen
 }
 
 /** Every address that the words name, and from where it is fetched. */

@@ -1,6 +1,7 @@
 import { Option, type Command } from 'commander'
 import { draftDocument } from '../draw/documents.js'
-import { DRAFT_DETAILS, draftSite, type Draft, type DraftDetail } from '../reality/draft.js'
+import { draftSite, type Draft } from '../reality/draft.js'
+import { DRAFT_DETAILS, type DraftDetail } from '../reality/draft-shared.js'
 import { addCommand } from './command.js'
 import { crawl, crawlOptions, type CrawlOptions } from './crawl.js'
 import { ExitCode, type Io } from './io.js'

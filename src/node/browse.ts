@@ -200,11 +200,9 @@ class Tab {
   /** Opens the page in a window of that size, and waits for what it needs, but not for ever. */
   async #load({ document, timeoutMs }: Look, { width, height }: Viewport): Promise<void> {
     await this.#page.setViewportSize({ width, height })
-    await this.#page
-      .goto(document.url, { waitUntil: 'domcontentloaded', timeout: timeoutMs })
-      .catch((error: Error) => {
-        throw new FetchError('browser-failed', `the browser cannot open it: ${error.message.split('\n')[0]}`)
-      })
+    await this.#page.goto(document.url, { waitUntil: 'domcontentloaded', timeout: timeoutMs }).catch((error: Error) => {
+      throw new FetchError('browser-failed', `the browser cannot open it: ${error.message.split('\n')[0]}`)
+    })
     await this.#page.waitForLoadState('load', { timeout: Math.min(SETTLE_MS, timeoutMs / 2) }).catch(() => undefined)
   }
 

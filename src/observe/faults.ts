@@ -41,7 +41,7 @@ class Faults {
   all(): SeenFault[] {
     return [
       ...this.#overflow(),
-      ...this.#covered().slice(0, MOST_OF_A_KIND),
+      ...this.#covered(),
       ...this.#unreadable().slice(0, MOST_OF_A_KIND),
       ...this.#atEdge(),
       ...this.#emptySidebar(),
@@ -89,7 +89,7 @@ class Faults {
     if (!header || !box || this.#look.presence(header) !== 'shown') return []
     const own = this.#words.filter(({ element }) => isWithin(element, header)).map((each) => each.box)
     const covers = this.#isSolid(header) ? [box] : own
-    return this.#words.flatMap((each) => {
+    const all = this.#words.flatMap((each) => {
       if (isWithin(each.element, header) || !this.#isInFlow(each.element)) return []
       const most = Math.max(0, ...covers.map((cover) => overlap(cover, each.box)))
       const line = Math.min(each.box.height, parseFloat(each.style.fontSize) * 1.2)
@@ -104,6 +104,8 @@ class Faults {
         ),
       ]
     })
+    // What begins highest says how much room is missing.
+    return all.sort((a, b) => a.box.y - b.box.y).slice(0, 1)
   }
 
   #isSolid(element: Element): boolean {
@@ -135,7 +137,9 @@ class Faults {
       if (!ground || !ink || /text/.test(style.backgroundClip ?? '')) continue
       // On a gradient words are read where it lets them: only what is nowhere readable counts.
       const ratio = Math.max(
-        ...ground.colors.map((color) => contrast(over([ink[0], ink[1], ink[2], ink[3] * ground.opacity], color), color)),
+        ...ground.colors.map((color) =>
+          contrast(over([ink[0], ink[1], ink[2], ink[3] * ground.opacity], color), color),
+        ),
       )
       const size = parseFloat(style.fontSize)
       const isLarge = size >= LARGE_PX || (size >= LARGE_BOLD_PX && Number(style.fontWeight) >= 700)
@@ -149,7 +153,8 @@ class Faults {
             header && isWithin(element, header) ? 'header-unreadable' : 'text-unreadable',
             element,
             box,
-            { ratio, needed },
+            // Never rounded up to what is needed.
+            { ratio: Math.floor(ratio * 100) / 100, needed },
             text,
           ),
         )
@@ -163,7 +168,8 @@ class Faults {
     for (const element of walk(this.#document.body)) {
       const style = this.#look.style(element)
       const isDrawn = PICTURES.has(tagOf(element)) || style?.backgroundImage !== 'none'
-      const box = isDrawn || style?.position === 'absolute' || style?.position === 'fixed' ? this.#look.box(element) : undefined
+      const box =
+        isDrawn || style?.position === 'absolute' || style?.position === 'fixed' ? this.#look.box(element) : undefined
       if (box && box.width > 24 && box.height > 12 && (isDrawn || 'background' in this.#look.colors(element)))
         found.push({ element, box })
     }
@@ -215,7 +221,9 @@ class Faults {
   #atEdge(): SeenFault[] {
     const found = new Map<string, SeenFault>()
     for (const { element, box, text } of this.#words) {
-      if (text.length < 3 || !this.#isInFlow(element) || this.#isScrolled(element)) continue
+      const header = this.#parts.header?.element
+      const isApart = !this.#isInFlow(element) && !(header && isWithin(element, header))
+      if (text.length < 3 || isApart || this.#isScrolled(element)) continue
       const isLeft = Math.abs(box.x) < 1
       const isRight = Math.abs(this.#width - box.x - box.width) < 1
       const side = isLeft ? 'left' : isRight ? 'right' : undefined
@@ -261,7 +269,9 @@ function colorOf(text: string): Rgba | undefined {
 /** The colors of a gradient that lets nothing through; none of a picture. */
 function stopsOf(image: string): readonly Rgba[] {
   if (/url\(|,\s*(linear|radial|conic)/.test(image)) return []
-  const stops = (image.match(/rgba?\([^)]*\)/g) ?? []).flatMap((text) => [colorOf(text)].filter((color) => color !== undefined))
+  const stops = (image.match(/rgba?\([^)]*\)/g) ?? []).flatMap((text) =>
+    [colorOf(text)].filter((color) => color !== undefined),
+  )
   return stops.every(([, , , alpha]) => alpha === 1) ? stops : []
 }
 

@@ -9,6 +9,8 @@ import { inkOf } from './words-seen.js'
 const LONGEST_TEXT = 300
 const MOST_NODES = 800
 const DEEPEST = 40
+/** A section of so much of the text's height is no part of it, but all. */
+const WHOLE_SHARE = 0.8
 const EMBEDS = new Set(['iframe', 'video', 'object', 'embed', 'canvas', 'audio'])
 const PICTURES = new Set(['img', 'svg', 'picture'])
 const UNSEEN_FIELDS = new Set(['hidden', 'submit', 'button', 'reset', 'image'])
@@ -28,12 +30,7 @@ export class Outliner {
   /** Parts that stand around the text. */
   readonly #chrome: ReadonlySet<Element>
 
-  constructor(
-    look: Look,
-    apart: ReadonlySet<Element>,
-    wrappers: ReadonlySet<Element>,
-    chrome: ReadonlySet<Element>,
-  ) {
+  constructor(look: Look, apart: ReadonlySet<Element>, wrappers: ReadonlySet<Element>, chrome: ReadonlySet<Element>) {
     this.#look = look
     this.#apart = apart
     this.#wrappers = wrappers
@@ -106,8 +103,19 @@ export class Outliner {
   /** Whether an element has a ground or a name of its own, and of the parts holds none but those of the text. */
   #isBand(element: Element): boolean {
     const { background, picture } = this.#look.colors(element)
-    const isOwn = background !== undefined || picture || (tagOf(element) === 'section' && element.id !== '')
-    return isOwn === true && !this.#holds(element, this.#wrappers) && !this.#holds(element, this.#chrome)
+    const isNamed = tagOf(element) === 'section' && element.id !== '' && !this.#isWhole(element)
+    return (
+      (background !== undefined || picture === true || isNamed) &&
+      !this.#holds(element, this.#wrappers) &&
+      !this.#holds(element, this.#chrome)
+    )
+  }
+
+  /** Whether an element is as tall as most of what it stands in: then it only wraps the text. */
+  #isWhole(element: Element): boolean {
+    const inner = [...this.#wrappers].at(-1)
+    const [own, outer] = [this.#look.box(element), inner && this.#look.box(inner)]
+    return own !== undefined && outer !== undefined && own.height >= WHOLE_SHARE * outer.height
   }
 
   #common(element: Element, at: string) {
@@ -160,8 +168,7 @@ export class Outliner {
 }
 
 /** The name of a link or button that shows only an icon. */
-const iconName = (element: Element): string =>
-  element.getAttribute('aria-label') ?? element.getAttribute('title') ?? ''
+const iconName = (element: Element): string => element.getAttribute('aria-label') ?? element.getAttribute('title') ?? ''
 
 const isPicture = (element: Element): boolean => {
   const inside = childrenOf(element)

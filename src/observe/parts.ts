@@ -193,7 +193,12 @@ class SeenGuesses {
     if (at === this.#document.body && this.#sights.weight(at) === 0) return undefined
     const found = this.#boxed(at, 'guess')
     const box = found.box ?? this.#look.box(at)
-    return box ? { ...found, box: this.#untilNeighbors(at, box) } : found
+    if (!box) return found
+    const free = this.#untilNeighbors(at, box)
+    // A header or footer that stands in it still bounds it.
+    const y = found.box ? Math.max(free.y, found.box.y) : free.y
+    const end = found.box ? found.box.y + found.box.height : free.y + free.height
+    return { ...found, box: { ...free, y, height: end - y } }
   }
 
   /** Free space around the content belongs to it: up to what stands above and below. */

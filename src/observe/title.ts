@@ -49,8 +49,8 @@ export function guessTitle(
   const isInContent = (element: Element): boolean => !content || isWithin(element, content)
   return (
     tops.find((element) => isPageName(element) && isTheme(element) && isInContent(element)) ??
-    tops.find((element) => isTheme(element) && isInContent(element)) ??
     tops.find((element) => isPageName(element) && isPlain(element)) ??
+    tops.find((element) => isTheme(element) && isInContent(element)) ??
     tops.find(isTheme) ??
     tops.find((element) => isPageName(element) && isInContent(element)) ??
     (tops.length === 0

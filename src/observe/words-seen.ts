@@ -30,7 +30,16 @@ export function wordsSeen(root: Element, look: Look): SeenWords[] {
     const { x, y, width, height } = range.getBoundingClientRect()
     if (width <= 1 || height <= 1) continue
     const box = { x: x + window.scrollX, y: y + window.scrollY, width, height }
-    out.push({ element, text: nodes.map((node) => node.nodeValue).join(' ').replace(/\s+/g, ' ').trim(), box, style })
+    out.push({
+      element,
+      text: nodes
+        .map((node) => node.nodeValue)
+        .join(' ')
+        .replace(/\s+/g, ' ')
+        .trim(),
+      box,
+      style,
+    })
   }
   return out
 }

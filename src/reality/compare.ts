@@ -110,7 +110,9 @@ export class Comparer {
     const viewport = observation.viewport?.name ?? ''
     const usedOn = (page: string): string =>
       resolved.site.viewports.some(({ name }) => name === viewport)
-        ? JSON.stringify(([`${part}.use`, `${part}.menu`] as const).map((each) => resolved.page(page).at(viewport).value(each)))
+        ? JSON.stringify(
+            ([`${part}.use`, `${part}.menu`] as const).map((each) => resolved.page(page).at(viewport).value(each)),
+          )
         : ''
     const use = usedOn(here)
     const key = `${part} ${viewport} ${use}`
@@ -124,7 +126,9 @@ export class Comparer {
           )
           .map((each) => ({ page, links: new Set(seenLinks(each, resolved, part) as readonly string[]) }))
           // One that lacks what it should have shows another bar.
-          .filter(({ links }) => expectedLinks(resolved, page, viewport, part, this.#now).every((link) => links.has(link))),
+          .filter(({ links }) =>
+            expectedLinks(resolved, page, viewport, part, this.#now).every((link) => links.has(link)),
+          ),
       )
       const all = new Set(alike.flatMap(({ links }) => [...links]))
       shared = new Set(
@@ -168,7 +172,9 @@ function expectedLinks(
   now: Date,
 ): readonly string[] {
   const page = resolved.page(id)
-  const sight = page.dormant ? undefined : new PageSight(resolved, page, now).sights.find((s) => s.view.viewport.name === viewport)
+  const sight = page.dormant
+    ? undefined
+    : new PageSight(resolved, page, now).sights.find((s) => s.view.viewport.name === viewport)
   return sight ? (linksOf(sight, part) as readonly string[]) : []
 }
 
@@ -187,7 +193,9 @@ const isChromeLinks = (property: string): property is 'header.links' | 'footer.l
 function ownLinksOnly(expected: Json, seen: Json, shared: ReadonlySet<string>): boolean {
   if (!Array.isArray(expected) || !Array.isArray(seen)) return false
   const [wanted, found] = [new Set(expected as readonly string[]), new Set(seen as readonly string[])]
-  return [...wanted].every((link) => found.has(link)) && [...found].every((link) => wanted.has(link) || !shared.has(link))
+  return (
+    [...wanted].every((link) => found.has(link)) && [...found].every((link) => wanted.has(link) || !shared.has(link))
+  )
 }
 
 /** What is not found by a site's own locator may be hidden or not there: nobody sees a difference. */
@@ -219,7 +227,24 @@ function compareOne(page: PageSight, observation: Observation, shared: SharedLin
       isEstimate,
     })
   }
-  return found
+  return withoutFollowers(found)
+}
+
+/** What differs only because something else does, on the same page at the same viewport. */
+const FOLLOWS: Readonly<Record<string, readonly string[]>> = {
+  'header.presence': ['header.clearance', 'spacing.before'],
+  'header.position': ['header.clearance', 'spacing.before'],
+  'sidebar.presence': ['sidebar.side', 'width.container', 'width.column'],
+  'sidebar.side': ['sidebar.gap', 'sidebar.width', 'width.container', 'width.column'],
+  'width.container': ['width.column'],
+  'title.words': ['title.height'],
+  'title.presence': ['title.place', 'spacing.within'],
+}
+
+/** Differences without those that merely follow from another. */
+function withoutFollowers(found: readonly Discrepancy[]): readonly Discrepancy[] {
+  const follows = new Set(found.flatMap(({ property }) => FOLLOWS[property] ?? []))
+  return follows.size === 0 ? found : found.filter(({ property }) => !follows.has(property))
 }
 
 /** The site's viewport of that name and size; `undefined` for one that the site does not have. */
@@ -244,6 +269,7 @@ function markupExpectations(page: PageSight): Expectations {
 }
 
 function isSame(property: string, expected: Json, seen: Json): boolean {
+  if (property === 'body.topHeadings') return expected === seen
   if (typeof expected === 'number' && typeof seen === 'number') return Math.abs(expected - seen) <= TOLERANCE_PX
   // Every text that is expected has to be there; more may be.
   if (property === 'header.words' || property === 'footer.words') {

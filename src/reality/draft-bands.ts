@@ -5,7 +5,7 @@ import { arrangeOf, placeOf, withoutTitle } from './draft-places.js'
 import { freshName, type Drafts } from './draft-shared.js'
 import { boxOf, byViewport, isBand, PX, shownBox, wholePx, writtenColor, type Views } from './draft-values.js'
 import type { Observation, ObservedBox, OutlineNode } from './observation.js'
-import { folded, headingWords } from './seen-words.js'
+import { folded, headingWords, inWindow } from './seen-words.js'
 
 /** A page is told in so many bands at most; what comes after them is one run of text. */
 const MOST_BANDS = 4
@@ -125,7 +125,10 @@ class PageBands {
   }
 
   #boxes(node: OutlineNode): readonly (ObservedBox | undefined)[] {
-    return this.#items.at(node.at).map(shownBox)
+    return this.#items.at(node.at).map((each, n) => {
+      const [box, seen] = [shownBox(each), this.#views[n]?.seen]
+      return box && seen && inWindow(box, seen)
+    })
   }
 
   #column(view: number): ObservedBox | undefined {
@@ -215,9 +218,7 @@ class PageBands {
         const box = boxOf(seen, name)
         return box && !isAbove ? [box] : []
       })
-      const top = Math.min(
-        ...stretches.flatMap(({ nodes }) => nodes).flatMap((node) => this.#boxes(node)[n]?.y ?? []),
-      )
+      const top = Math.min(...stretches.flatMap(({ nodes }) => nodes).flatMap((node) => this.#boxes(node)[n]?.y ?? []))
       const isOver = (box: ObservedBox): boolean => box.y + box.height / 2 < top
       let at = Math.max(column?.y ?? 0, ...parts.filter(isOver).map((box) => box.y + box.height))
       const end = Math.min(
@@ -317,11 +318,7 @@ class PageBands {
   /** Everything with words, at any depth. */
   #textsIn(nodes: readonly OutlineNode[]): OutlineNode[] {
     return nodes.flatMap((node) =>
-      node.kind === 'section'
-        ? this.#textsIn(node.items ?? [])
-        : TEXTS.has(node.kind) && !node.title
-          ? [node]
-          : [],
+      node.kind === 'section' ? this.#textsIn(node.items ?? []) : TEXTS.has(node.kind) && !node.title ? [node] : [],
     )
   }
 
@@ -372,7 +369,9 @@ class PageBands {
     all.forEach((heading, n) => {
       if (n === own || !isShownTop(heading)) return
       const { y = 0 } = heading.box ?? {}
-      const around = stretches.find(({ spans }) => y >= (spans[at]?.top ?? Infinity) - PX && y < (spans[at]?.bottom ?? 0))
+      const around = stretches.find(
+        ({ spans }) => y >= (spans[at]?.top ?? Infinity) - PX && y < (spans[at]?.bottom ?? 0),
+      )
       const stretch = around ?? stretches.at(-1)
       if (!stretch) return
       // All viewports have the same headings, in the same order.
@@ -417,8 +416,7 @@ class PageBands {
   }
 }
 
-const holdsHeading = (node: OutlineNode): boolean =>
-  node.kind === 'heading' || (node.items ?? []).some(holdsHeading)
+const holdsHeading = (node: OutlineNode): boolean => node.kind === 'heading' || (node.items ?? []).some(holdsHeading)
 
 const isShownTop = ({ level, place, presence }: Observation['headings'][number]): boolean =>
   level === 1 && place === 'body' && presence === 'shown'
@@ -457,4 +455,3 @@ const takesRoom = ({ parts }: Observation): boolean =>
 
 /** An id that a program made up: another one at the next visit. */
 const isRandom = (id: string): boolean => /\d{4,}|[0-9a-f]{8,}|^:|[A-Z].*\d.*[A-Z]/.test(id)
-

@@ -164,7 +164,9 @@ function bestShare(left: ReadonlyMap<string, ReadonlyMap<string, Json>>, free: R
         ([property, value]) => own?.has(property) && textOf(own.get(property)) === textOf(value),
       )
       // What only a template can say must all be said by this one, which then is the page's only one.
-      return has && [ARRANGE, GROUND].every((each) => own?.has(each) === entries.some(([property]) => property === each))
+      return (
+        has && [ARRANGE, GROUND].every((each) => own?.has(each) === entries.some(([property]) => property === each))
+      )
     })
     const saved = pages.length * entries.length - entries.length - pages.length
     const isNeeded = entries.some(([property]) => isTemplates(property))

@@ -1,6 +1,10 @@
 import type { Json, JsonObject } from '../model/json.js'
 import type { ObservedBox } from './observation.js'
 
+/** How much of the pages a draft tells: their bands, or all that was seen. */
+export const DRAFT_DETAILS = ['bands', 'full'] as const
+export type DraftDetail = (typeof DRAFT_DETAILS)[number]
+
 /** A name that is free among some. */
 export function freshName(wanted: string, taken: (name: string) => boolean): string {
   if (!taken(wanted)) return wanted

@@ -2,11 +2,10 @@ import { Document, isMap, isScalar, type Pair, type YAMLMap } from 'yaml'
 import type { RuleId } from '../inspect/rules/index.js'
 import { isObject, type Json, type JsonObject } from '../model/json.js'
 import { LOCATORS } from '../model/site-data.js'
-import type { DraftDetail } from './draft.js'
 import { ARRANGE, GROUND, type Layers, type SupportedSettings } from './draft-layers.js'
 import { holdsTitle } from './draft-places.js'
 import type { PageDraft } from './draft-page.js'
-import { freshName, type Drafts, type Shared } from './draft-shared.js'
+import { freshName, type DraftDetail, type Drafts, type Shared } from './draft-shared.js'
 import { writtenColor } from './draft-values.js'
 import { SEEN_RULES, type Observation } from './observation.js'
 import { seenFindings } from './seen-findings.js'
@@ -36,7 +35,7 @@ const UNTOLD_RULES: readonly RuleId[] = [
   ...(['share-image-missing', 'item-prints-nothing', 'nav-lost', 'listing-lost', 'empty-page-live'] as const),
   ...(['overlay-misplaced', 'strip-under-header', 'gap-left-behind', 'mixed-page-starts', 'screen-overrun'] as const),
   ...(['column-squeezed', 'space-unclaimed', 'narrowed-by-padding', 'gutters-doubled', 'widths-nearly-same'] as const),
-  ...(['comments-outside', 'setting-asleep', 'target-under-header'] as const),
+  ...(['comments-outside', 'setting-asleep', 'target-under-header', 'clearance-wrong'] as const),
 ]
 
 /** Rules that are held against the pages themselves: where nothing is seen of them, a draft does not know better. */

@@ -5,7 +5,7 @@ import { draftContent } from './draft-content.js'
 import { kindsOf } from './draft-kinds.js'
 import { GROUND, layersOf, type Layers } from './draft-layers.js'
 import { draftPage, type PageDraft } from './draft-page.js'
-import { AssetDrafts, freshName, Shared, slug, type Drafts } from './draft-shared.js'
+import { AssetDrafts, freshName, Shared, slug, type DraftDetail, type Drafts } from './draft-shared.js'
 import type { Views } from './draft-values.js'
 import { groundOf, writeDraft, type NamedViewport } from './draft-write.js'
 import { frontPathOf } from './front-page.js'
@@ -33,10 +33,6 @@ export class DraftError extends WembraError {
   override readonly name = 'DraftError'
   readonly code = 'draft'
 }
-
-/** How much of the pages a draft tells: their bands, or all that was seen. */
-export const DRAFT_DETAILS = ['bands', 'full'] as const
-export type DraftDetail = (typeof DRAFT_DETAILS)[number]
 
 /** How a site file is drafted. */
 export interface DraftOptions {

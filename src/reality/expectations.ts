@@ -9,7 +9,17 @@ import type { MeasuredSection } from '../measure/section.js'
 import type { Json } from '../model/json.js'
 import type { PresentFacet } from '../model/facets.js'
 import { surroundOf } from '../resolve/extensions.js'
-import { PARTS_SEEN, UNNAMED, UNTOLD, folded, gapBetween, headingWords, plainAddress, roundedPx, sameColor } from './seen-words.js'
+import {
+  PARTS_SEEN,
+  UNNAMED,
+  UNTOLD,
+  folded,
+  gapBetween,
+  headingWords,
+  plainAddress,
+  roundedPx,
+  sameColor,
+} from './seen-words.js'
 
 /** What a page should show at a viewport: a property's value, and how sure its number is. */
 export type Expectations = ReadonlyMap<string, { readonly value: Json; readonly certainty: Certainty }>
@@ -127,10 +137,12 @@ function headerFlow({ measure, headerPosition }: Sight): number {
 }
 
 function insertHeights({ measure, page }: Sight, place: string): number {
-  return page.inserts
-    // One without a name in the markup is not found there: its height counts as free on both sides.
-    .filter(({ data }) => data.at === place && !UNNAMED.test(data.id))
-    .reduce((sum, { data }) => sum + (measure.box(`insert:${data.id}`)?.height ?? 0), 0)
+  return (
+    page.inserts
+      // One without a name in the markup is not found there: its height counts as free on both sides.
+      .filter(({ data }) => data.at === place && !UNNAMED.test(data.id))
+      .reduce((sum, { data }) => sum + (measure.box(`insert:${data.id}`)?.height ?? 0), 0)
+  )
 }
 
 const bandHeights = ({ measure, view }: Sight): number =>

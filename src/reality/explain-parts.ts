@@ -101,9 +101,7 @@ interface Spoken {
   readonly doubts: readonly string[]
 }
 
-const ABOUT: Readonly<
-  Record<Explained, (part: ObservedPart, seen: Observation, site: SiteEvidence) => Spoken>
-> = {
+const ABOUT: Readonly<Record<Explained, (part: ObservedPart, seen: Observation, site: SiteEvidence) => Spoken>> = {
   header: (part, seen, site) => {
     const links = linksIn(part.outline ?? [])
     const leadsHome = links.some((url) => sitePath(url, seen.url, undefined) === (site.front ?? '/'))
@@ -149,7 +147,9 @@ const ABOUT: Readonly<
     const isLeft = own.x + own.width <= column.x + 1
     const isRight = own.x >= column.x + column.width - 1
     return {
-      evidence: [isLeft ? 'stands left of the text' : isRight ? 'stands right of the text' : 'lies above or below the text'],
+      evidence: [
+        isLeft ? 'stands left of the text' : isRight ? 'stands right of the text' : 'lies above or below the text',
+      ],
       doubts: own.width > column.width && (isLeft || isRight) ? ['it is wider than the text'] : [],
     }
   },

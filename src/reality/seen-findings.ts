@@ -30,7 +30,9 @@ export function seenFindings(observations: readonly Observation[]): readonly See
     if (seen.viewport === null) continue
     const isFront = sitePath(seen.url, seen.url, undefined) === front
     for (const sighting of [...faultsIn(seen), ...headingsIn(seen), ...titlesIn(seen, isFront)]) {
-      const key = `${sighting.rule} ${sighting.selector}`
+      // The same heading on many pages is one, wherever it stands on each.
+      const isHeading = sighting.rule === 'headings-out-of-order'
+      const key = `${sighting.rule} ${isHeading ? `${sighting.what} ${sighting.numbers['before']}` : sighting.selector}`
       groups.set(key, [...(groups.get(key) ?? []), { sighting, at: seen }])
     }
   }

@@ -89,7 +89,8 @@ const seenPresence = (part: ObservedPart | undefined, isLaidOut: boolean): Json 
 
 function saySeenSidebar(observation: Observation, say: (property: string, value: Json | undefined) => void): void {
   const { sidebar } = observation.parts
-  const boxOf = (part: ObservedPart | undefined): ObservedBox | undefined => part?.box && inWindow(part.box, observation)
+  const boxOf = (part: ObservedPart | undefined): ObservedBox | undefined =>
+    part?.box && inWindow(part.box, observation)
   say('sidebar.presence', seenPresence(sidebar, observation.viewport !== null))
   const [own_, beside] = [boxOf(sidebar), boxOf(observation.parts.column)]
   if (sidebar?.presence !== 'shown' || !own_ || !beside) return

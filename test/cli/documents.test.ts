@@ -106,6 +106,8 @@ describe('documents of --format json', () => {
     for (const [report, words] of [
       ['drift', ['observe', join(path, 'seen.ndjson')]],
       ['draft', ['draft', join(path, 'seen.ndjson')]],
+      ['findings', ['check', join(path, 'seen.ndjson')]],
+      ['parts', ['observe', join(path, 'seen.ndjson'), '--explain']],
     ] as const)
       expect(await printed(DEMO, words)).to.deep.equal({ report, problems: [] })
   })

@@ -5,6 +5,7 @@ import { SEVERITIES, type Finding, type Severity } from '../../inspect/rule.js'
 import { measurePage } from '../../measure/page.js'
 import type { ResolvedSite } from '../../resolve/resolve-site.js'
 import { wireframeTree } from '../wireframe.js'
+import { countOf } from '../count.js'
 import { placeOf } from './place.js'
 
 /** Past so many pages a report draws no more of them, to stay readable. */
@@ -44,7 +45,10 @@ export function findingsHtml(
     h('head', [
       h('meta', { charset: 'utf-8' }),
       h('meta', { name: 'viewport', content: 'width=device-width, initial-scale=1' }),
-      h('meta', { httpEquiv: 'Content-Security-Policy', content: "default-src 'none'; style-src 'unsafe-inline'; img-src data:" }),
+      h('meta', {
+        httpEquiv: 'Content-Security-Policy',
+        content: "default-src 'none'; style-src 'unsafe-inline'; img-src data:",
+      }),
       h('title', `${name}: layout conflicts`),
       h('style', STYLE + facetFilters(findings)),
     ]),
@@ -69,9 +73,9 @@ export function findingsHtml(
 }
 
 function summary(findings: readonly Finding[], pages: number): string {
-  if (findings.length === 0) return `No conflicts found on ${pages} pages.`
+  if (findings.length === 0) return `No conflicts found on ${countOf(pages, 'page')}.`
   const touched = new Set(findings.flatMap((f) => f.pages)).size
-  return `${findings.length} findings on ${touched} of ${pages} pages, most harmful first.`
+  return `${countOf(findings.length, 'finding')} on ${touched} of ${countOf(pages, 'page')}, most harmful first.`
 }
 
 const facetsOf = (findings: readonly Finding[]): readonly string[] => [...new Set(findings.map((f) => f.facet))].sort()
