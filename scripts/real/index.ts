@@ -2,6 +2,7 @@
 //   npm run real -- fetch [site…]     fetches the packages of the list
 //   npm run real -- measure [site…]   what truth.yaml names, in px, for those of which it changed
 //   npm run real -- drafts [site…]    what is drafted from what score observed: length, drift, findings
+//   npm run real -- record           keeps what was observed of some sites for the tests, with made-up words
 //   npm run real -- changes [site…]   changes behind the back of its draft, and how many of them observe tells exactly
 //   npm run real -- findings [site…]  what check says of what score observed, held against what a visitor finds wrong
 //   npm run real -- score [site…]     what is read, right of all, by site and facet; --wrong lists what is not
@@ -14,6 +15,7 @@ import { CHROMIUM, CHROMIUM_ARGS } from '../chromium.js'
 import { CHANGES, isPossible, scriptOf, type Change } from './changes.js'
 import { fetchAll } from './fetch.js'
 import { measureReal, VIEWPORTS, writtenOf, type TrueView } from './measure.js'
+import { recordReal } from './record.js'
 import { FACETS, markView, type FacetScored } from './score.js'
 import { CACHE, realSites, serveReal, type RealSite } from './sites.js'
 import { TROUBLES, troublesOf, type Trouble, type TroubleKind } from './visitor.js'
@@ -306,4 +308,6 @@ else if (what === 'score') await score()
 else if (what === 'drafts') await drafts()
 else if (what === 'findings') await findings()
 else if (what === 'changes') await changes()
-else throw new Error(`npm run real -- fetch | measure | score | drafts | findings | changes, not "${what}"`)
+else if (what === 'record')
+  recordReal(realSites(only.length > 0 ? only : ['blog', 'business', 'panel', 'mkdocs', 'flask', 'postgres', 'book']))
+else throw new Error(`npm run real -- fetch | measure | score | drafts | findings | changes | record, not "${what}"`)

@@ -140,8 +140,11 @@ class PageBands {
     const ground = this.#seen.ground?.color
     const hasGround = node.picture === true || (node.background !== undefined && node.background !== ground)
     if (node.kind !== 'section' || !hasGround) return false
+    // On a narrow screen everything is as wide as the window: the widest at which it is shown says what it is.
+    const boxes = this.#boxes(node)
+    const at = boxes.findIndex((box) => box !== undefined)
     const isAsWide = (widthOf: (view: number) => number | undefined): boolean =>
-      this.#boxes(node).some((box, n) => box && box.width >= BAND_SHARE * (widthOf(n) ?? Infinity))
+      (boxes[at]?.width ?? 0) >= BAND_SHARE * (widthOf(at) ?? Infinity)
     return isAsWide((n) => this.#views[n]?.width) || (holdsHeading(node) && isAsWide((n) => this.#column(n)?.width))
   }
 
@@ -410,7 +413,7 @@ class PageBands {
           ...(gap === undefined || gap === '0px' ? [] : [{ gap }]),
           { title: true, ...(height !== undefined && { height }) },
         ]
-    const words = first && headings.length === 0 ? [{ text: shortened(folded(first.text ?? '')) }] : []
+    const words = first && headings.length === 0 ? [{ text: shortened(headingWords(first.text ?? '')) }] : []
     const isSeen = texts.length > 0 && words.length + headings.length === 0 && !hasTitle
     return [...title, ...headings, ...words, ...(isSeen ? [{ text: '…' }] : [])]
   }
