@@ -46,7 +46,15 @@ export {
   type InspectProgress,
 } from './inspect/inspect.js'
 export { RULES } from './inspect/rules/index.js'
-export { SEVERITIES, type Finding, type Fix, type Numbers, type Rule, type Severity } from './inspect/rule.js'
+export {
+  SEVERITIES,
+  type Finding,
+  type Fix,
+  type Numbers,
+  type PlaceOnPage,
+  type Rule,
+  type Severity,
+} from './inspect/rule.js'
 export { copyInstead, sharedEdits, type SharedEdit } from './change/copy-instead.js'
 export {
   diffFacets,

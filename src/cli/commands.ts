@@ -53,7 +53,7 @@ export const COMMANDS = {
   },
   check: {
     group: 'Look',
-    summary: 'Find layout conflicts, most harmful first',
+    summary: 'Find layout conflicts in site files or on real pages, most harmful first',
     site: 'many',
   },
   show: {

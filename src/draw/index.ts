@@ -4,7 +4,7 @@
  * @module wembra/report
  */
 export { drawWireframe, wireframeTree, type Mark, type WireframeOptions } from './wireframe.js'
-export { findingsHtml } from './findings/html.js'
+export { findingsHtml, type PlacePicture } from './findings/html.js'
 export { findingsJunit } from './findings/junit.js'
 export { findingsMarkdown } from './findings/markdown.js'
 export { findingsSarif } from './findings/sarif.js'

@@ -4,7 +4,7 @@ import type { Browser, BrowserContext, CDPSession, Page, Route } from 'playwrigh
 import type { Viewport } from '../model/site.js'
 import type { ObserveOptions } from '../observe/index.js'
 import type { KnownParts } from '../observe/parts.js'
-import { readObservation, type Observation } from '../reality/observation.js'
+import { readObservation, type Observation, type ObservedBox } from '../reality/observation.js'
 import { expectPage, withHeaders } from './markup.js'
 import { FetchError, type Fetched, type Source } from './source.js'
 
@@ -77,7 +77,13 @@ export class BrowserEye {
    *
    * @throws {FetchError} When the page does not come or does not come to rest in time.
    */
-  async picture(source: Source, url: string, viewport: Viewport, view: View, timeoutMs: number): Promise<string> {
+  async picture(
+    source: Source,
+    url: string,
+    viewport: Viewport,
+    view: ObservedBox,
+    timeoutMs: number,
+  ): Promise<string> {
     const document = { ...(await source.get(url)), url }
     expectPage(document)
     const tab = await Tab.open(this.#browser)
@@ -115,14 +121,6 @@ export class BrowserEye {
       throw error
     }
   }
-}
-
-/** The part of a page that a picture shows, in px from its top left. */
-interface View {
-  readonly x: number
-  readonly y: number
-  readonly width: number
-  readonly height: number
 }
 
 interface Look {
@@ -189,7 +187,7 @@ class Tab {
     return found
   }
 
-  async picture(look: Look, viewport: Viewport, view: View): Promise<string> {
+  async picture(look: Look, viewport: Viewport, view: ObservedBox): Promise<string> {
     this.#look = look
     await this.#load(look, viewport)
     const clip = { ...view, x: Math.max(0, view.x), y: Math.max(0, view.y) }

@@ -3,6 +3,7 @@ import type { ObservedBox } from './observation.js'
 
 /** How much of the pages a draft tells: their bands, or all that was seen. */
 export const DRAFT_DETAILS = ['bands', 'full'] as const
+/** `bands`: a few lines a page; `full`: all that was seen. */
 export type DraftDetail = (typeof DRAFT_DETAILS)[number]
 
 /** A name that is free among some. */

@@ -1,3 +1,4 @@
+import type { Presence } from '../model/facets.js'
 import { frontPathOf } from './front-page.js'
 import type { Observation, ObservedBox, ObservedPart, OutlineNode } from './observation.js'
 import { folded, sitePath } from './seen-words.js'
@@ -5,7 +6,7 @@ import { folded, sitePath } from './seen-words.js'
 /** Why an element of a real page was taken for one of its parts, and what speaks against it. */
 export interface PartExplanation {
   readonly part: string
-  readonly presence: ObservedPart['presence']
+  readonly presence: Presence
   readonly selector: string
   /** What speaks for it, strongest first. */
   readonly evidence: readonly string[]

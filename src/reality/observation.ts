@@ -168,7 +168,15 @@ export type ObservedBox = z.infer<typeof box>
 /** A part of a real page: its header, title, content, … */
 export type ObservedPart = z.infer<typeof part>
 /** Something that a visitor finds wrong with a page as it is drawn. */
-export type SeenFault = z.infer<typeof fault>
+export interface SeenFault {
+  readonly rule: (typeof SEEN_RULES)[number]
+  /** A selector that means the element alone. */
+  readonly selector: string
+  readonly box: ObservedBox
+  /** Its words. */
+  readonly what: string
+  readonly numbers: Readonly<Record<string, number>>
+}
 export type ExitPlaceSeen = (typeof EXIT_PLACES)[number]
 
 /** Thrown for what should be observations and is not; `line` is that of the NDJSON. */

@@ -1,7 +1,7 @@
 import { h, s } from 'hastscript'
 import { toHtml } from 'hast-util-to-html'
 import type { Element } from 'hast'
-import { SEVERITIES, type Finding, type Severity } from '../../inspect/rule.js'
+import { SEVERITIES, type Finding, type PlaceOnPage, type Severity } from '../../inspect/rule.js'
 import { measurePage } from '../../measure/page.js'
 import type { ResolvedSite } from '../../resolve/resolve-site.js'
 import { wireframeTree } from '../wireframe.js'
@@ -11,21 +11,14 @@ import { placeOf } from './place.js'
 /** Past so many pages a report draws no more of them, to stay readable. */
 const MOST_DRAWINGS = 60
 
-interface Rect {
-  readonly x: number
-  readonly y: number
-  readonly width: number
-  readonly height: number
-}
-
 /** What a real page shows around the place of a finding. */
 export interface PlacePicture {
   /** A data address. */
   readonly source: string
   readonly viewport: string
   /** What of the page is in the picture, and the place, in px from the page's top left. */
-  readonly view: Rect
-  readonly mark: Rect
+  readonly view: PlaceOnPage['box']
+  readonly mark: PlaceOnPage['box']
 }
 
 const TITLES: Readonly<Record<Severity, string>> = { error: 'Errors', warning: 'Warnings', note: 'Notes' }
