@@ -52,7 +52,8 @@ export const CHANGES: readonly Change[] = [
     part: 'column',
     script: `part.append(Object.assign(document.createElement('h1'), { textContent: 'One more name' })); return true`,
     onePage: true,
-    told: /^body\.topHeadings$/,
+    // Where there was none, it is the title.
+    told: /^(body\.topHeadings|title\.presence)$/,
   },
   {
     name: 'side',

@@ -164,7 +164,7 @@ function describe(page: Page, outlinerOf: () => Outliner, look: Look): Observati
       ...(box && { box }),
       ...(position !== undefined && { position }),
       ...(WRAPPERS.includes(name) ? {} : { text: wordsOf(element).slice(0, LONGEST_PART) }),
-      ...(OUTLINED.has(name) && { outline: outlinerOf().inside(found.element) }),
+      ...(OUTLINED.has(name) && { outline: outlinerOf().insidePart(found.element) }),
       ...look.colors(element),
       ...(BARS.has(name) && optional('ink', inkOf(element, look))),
       ...(padding && { padding }),

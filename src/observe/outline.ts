@@ -37,6 +37,15 @@ export class Outliner {
     this.#chrome = chrome
   }
 
+  /** What stands in a part of the page, with text that stands in no element of its own. */
+  insidePart(element: Element): OutlineNode[] {
+    const text = [...element.childNodes].map((node) => (node.nodeType === 3 ? (node.nodeValue ?? '') : ' ')).join('')
+    const loose = text.replace(/\s+/g, ' ').trim()
+    const nodes = this.inside(element)
+    if (loose === '') return nodes
+    return [...nodes, { kind: 'text', at: 't.', presence: this.#look.presence(element), text: loose.slice(0, LONGEST_TEXT) }]
+  }
+
   inside(element: Element, at = '', depth = 0): OutlineNode[] {
     if (depth > DEEPEST) this.isCut = true
     return depth > DEEPEST ? [] : childrenOf(element).flatMap((child, n) => this.#nodes(child, `${at}${n}.`, depth))
