@@ -126,7 +126,7 @@ export function writeDraft(parts: DraftParts): string {
       ),
     ),
     ...optional('inserts', insertsOf(pages)),
-    purposes: purposesOf(pages, front),
+    ...optional('purposes', purposesOf(pages, front)),
     ...(!isFull && { severity: Object.fromEntries(silentRules(seen, front).map((rule) => [rule, 'none'])) }),
     pages: Object.fromEntries(
       [...pages].map(([id, page]) => [
@@ -161,7 +161,7 @@ export function writeDraft(parts: DraftParts): string {
   for (const [kind, settings] of layers.kinds) say(document, ['kinds', kind, 'layout'], settings)
   if (isFull) for (const { id, settings } of layers.templates) annotate(document, ['templates', id, 'layout'], settings)
   for (const { id, pages: n } of drafts.surrounds.found.values())
-    comment(document, ['surrounds', id, 'as'], `on ${n} of ${pages.size} pages`)
+    comment(document, ['surrounds', id, 'as'], `on ${supportOf(n, pages.size)}`)
   flowBodies(document)
   if (!isFull) tighten(document)
   return document.toString({ lineWidth: isFull ? 140 : 0, flowCollectionPadding: true })
@@ -275,8 +275,10 @@ function insertsOf(pages: ReadonlyMap<string, PageDraft>): readonly JsonObject[]
 
 function annotate(document: Document, path: readonly string[], settings: SupportedSettings): void {
   for (const [property, { pages, of }] of settings)
-    if (property !== ARRANGE) comment(document, [...path, ...property.split('.')], `${pages} of ${of} pages`)
+    if (property !== ARRANGE) comment(document, [...path, ...property.split('.')], supportOf(pages, of))
 }
+
+const supportOf = (pages: number, of: number): string => `${pages} of ${of} ${of === 1 ? 'page' : 'pages'}`
 
 /** A facet's settings on one line, with the fewest pages that any of them was seen on. */
 function annotateFacets(document: Document, path: readonly string[], settings: SupportedSettings): void {
@@ -286,7 +288,7 @@ function annotateFacets(document: Document, path: readonly string[], settings: S
     const known = facets.get(facet)
     if (property !== ARRANGE && (!known || pages < known.pages)) facets.set(facet, { pages, of })
   }
-  for (const [facet, { pages, of }] of facets) comment(document, [...path, facet], `${pages} of ${of} pages`)
+  for (const [facet, { pages, of }] of facets) comment(document, [...path, facet], supportOf(pages, of))
 }
 
 /** Writes a comment at the end of a value's line. */
