@@ -43,7 +43,10 @@ export class Outliner {
     const loose = text.replace(/\s+/g, ' ').trim()
     const nodes = this.inside(element)
     if (loose === '') return nodes
-    return [...nodes, { kind: 'text', at: 't.', presence: this.#look.presence(element), text: loose.slice(0, LONGEST_TEXT) }]
+    return [
+      ...nodes,
+      { kind: 'text', at: 't.', presence: this.#look.presence(element), text: loose.slice(0, LONGEST_TEXT) },
+    ]
   }
 
   inside(element: Element, at = '', depth = 0): OutlineNode[] {
