@@ -1,6 +1,7 @@
 import { WembraError } from '../model/wembra-error.js'
 import { Presets, SingleBar } from 'cli-progress'
 import pc from 'picocolors'
+import { printable } from './printable.js'
 
 /** What a command may touch of the world; a test passes its own. */
 export interface Io {
@@ -47,8 +48,8 @@ function terminalProgress(what: string, steps: number, fewSteps = FEW_STEPS): Pr
 export function processIo(readStdin: () => string): Io {
   const colorful = process.stdout.isTTY && !process.env['NO_COLOR'] && process.env['TERM'] !== 'dumb'
   return {
-    out: (text) => void process.stdout.write(text),
-    err: (text) => void process.stderr.write(text),
+    out: (text) => void process.stdout.write(printable(text, process.stdout.isTTY)),
+    err: (text) => void process.stderr.write(printable(text, process.stderr.isTTY)),
     readStdin,
     columns: process.stdout.columns ?? (Number(process.env['COLUMNS']) || DEFAULT_COLUMNS),
     progress: terminalProgress,
