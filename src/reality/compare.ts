@@ -6,7 +6,7 @@ import type { ResolvedSite } from '../resolve/resolve-site.js'
 import { ObservationError, type Observation, type ObservationFailure } from './observation.js'
 import { isObject } from '../model/json.js'
 import { type Expectations, expectationsOf, linksOf } from './expectations.js'
-import { pageSeenAt, sitePath } from './seen-words.js'
+import { pageSeenAt, sitePath, UNTOLD_TEXT } from './seen-words.js'
 import { seenLinks, sightingsOf } from './sightings.js'
 
 /** Px by which a number may be off before it counts (conflicts: `drift`). */
@@ -189,6 +189,12 @@ type SharedLinks = (property: 'header.links' | 'footer.links') => ReadonlySet<st
 const isChromeLinks = (property: string): property is 'header.links' | 'footer.links' =>
   property === 'header.links' || property === 'footer.links'
 
+/** Whether a header or footer is said to hold more than what all pages have. */
+function isOpen(expected: Expectations, property: 'header.links' | 'footer.links'): boolean {
+  const words = expected.get(property.replace('links', 'words'))?.value
+  return Array.isArray(words) && words.includes(UNTOLD_TEXT)
+}
+
 /** Whether there is more than expected, and that each page's own: where it is, what comes before and after it. */
 function ownLinksOnly(expected: Json, seen: Json, shared: ReadonlySet<string>): boolean {
   if (!Array.isArray(expected) || !Array.isArray(seen)) return false
@@ -216,7 +222,7 @@ function compareOne(page: PageSight, observation: Observation, shared: SharedLin
   for (const [property, { value, certainty }] of expected) {
     const real = seen.get(property)
     if (real === undefined || isSame(property, value, real) || isUnseen(property, value, real, sight)) continue
-    if (isChromeLinks(property) && ownLinksOnly(value, real, shared(property))) continue
+    if (isChromeLinks(property) && isOpen(expected, property) && ownLinksOnly(value, real, shared(property))) continue
     const isEstimate = certainty === 'estimated' && typeof value === 'number'
     found.push({
       page: page.page.id,
@@ -274,7 +280,7 @@ function isSame(property: string, expected: Json, seen: Json): boolean {
   // Every text that is expected has to be there; more may be.
   if (property === 'header.words' || property === 'footer.words') {
     const texts = new Set((seen as readonly string[]).map((text) => text.toLowerCase()))
-    return (expected as readonly string[]).every((text) => text === '…' || texts.has(text.toLowerCase()))
+    return (expected as readonly string[]).every((text) => text === UNTOLD_TEXT || texts.has(text.toLowerCase()))
   }
   if (seen === 'in markup') return expected !== 'absent'
   if (property.endsWith('.words')) return String(expected).toLowerCase() === String(seen).toLowerCase()

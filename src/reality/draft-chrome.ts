@@ -3,7 +3,7 @@ import { ItemDrafts } from './draft-items.js'
 import type { Drafts } from './draft-shared.js'
 import { byViewport, px, wholePx, writtenColor, type Views } from './draft-values.js'
 import type { OutlineNode } from './observation.js'
-import { folded } from './seen-words.js'
+import { folded, UNTOLD_TEXT } from './seen-words.js'
 
 const CHROME = ['header', 'footer', 'sidebar'] as const
 export type ChromePart = (typeof CHROME)[number]
@@ -185,6 +185,8 @@ function surroundOf(as: ChromePart, group: Group, drafts: Drafts): JsonObject {
     })
   })
   if (as === 'sidebar') return { as, items: [...items.slice(0, MOST_ENTRIES), { ...UNTOLD }] }
+  const isWhole =
+    items.length > 0 && group.pages.every((page) => [...saidOn(as, page)].every((each) => shared.has(each)))
   const height = group.heights === '' ? undefined : heightOf(as, seen)
   const ink = colorOf(as, 'ink', seen)
   return {
@@ -192,7 +194,7 @@ function surroundOf(as: ChromePart, group: Group, drafts: Drafts): JsonObject {
     ...(height !== undefined && { height }),
     background: colorOf(as, 'background', seen) ?? 'transparent',
     ...(ink !== undefined && { ink }),
-    rows: [{ id: 'bar', items: items.length > 0 ? items : [{ ...UNTOLD }] }],
+    rows: [{ id: 'bar', items: isWhole ? items : [...items, { ...UNTOLD }] }],
   }
 }
 
@@ -228,7 +230,7 @@ function asMenu(node: OutlineNode): OutlineNode {
 const MENU_SHARE = 0.8
 
 /** What else stands there is each page's own. */
-const UNTOLD = { text: '…' }
+const UNTOLD = { text: UNTOLD_TEXT }
 
 /** A thing as far as all pages have it. */
 function sharedOf(node: OutlineNode, shared: ReadonlySet<string>): OutlineNode | undefined {

@@ -49,6 +49,8 @@ export function pageSeenAt(site: Site, path: string): string | undefined {
 
 /** What a draft calls a section whose markup has no id: there is nothing by which it could be found again. */
 export const UNNAMED = /^(unnamed(-\d+)?|(band|text|space)(-\d+)+)$/
+/** In a header or footer of a draft: what else stands there is each page's own. */
+export const UNTOLD_TEXT = '…'
 /** What a draft calls all that stands between two bands: what is in it is not told. */
 export const UNTOLD = /^(text|space)(-\d+)+$/
 

@@ -118,7 +118,7 @@ describe('drafts in short', () => {
     const { site } = draft()
     expect(Object.keys(site.site.data.surrounds ?? {})).to.deep.equal(['header', 'footer'])
     const [row] = site.site.data.surrounds?.['header']?.rows ?? []
-    expect(row?.items).to.deep.equal([{ button: 'Tarn', page: 'home' }, { menu: 'menu' }])
+    expect(row?.items).to.deep.equal([{ button: 'Tarn', page: 'home' }, { menu: 'menu' }, { text: '…' }])
     expect(site.site.data.menus?.['menu']).to.deep.equal([
       { label: 'Visit', page: 'visit' },
       { label: 'Talks', page: 'talks' },
