@@ -1,7 +1,7 @@
 import type { Json, JsonObject } from '../model/json.js'
 import { asInsert, isRole, type ContentDraft, type InsertDraft } from './draft-content.js'
 import { ItemDrafts } from './draft-items.js'
-import { arrangeOf, placeOf, withoutTitle } from './draft-places.js'
+import { arrangeOf, placeOf, roomAt, takesRoom, withoutTitle } from './draft-places.js'
 import { freshName, type Drafts } from './draft-shared.js'
 import { boxOf, byViewport, isBand, PX, shownBox, wholePx, writtenColor, type Views } from './draft-values.js'
 import type { Observation, ObservedBox, OutlineNode } from './observation.js'
@@ -426,35 +426,6 @@ const isShownTop = ({ level, place, presence }: Observation['headings'][number])
 
 const shortened = (text: string): string =>
   text.length <= LONGEST_WORDS ? text : `${text.slice(0, LONGEST_WORDS).replace(/\s+\S*$/, '')} …`
-
-/** Room at a place around the content that no part of the theme takes. */
-function roomAt(seen: Observation, at: string): number {
-  const [header, main, container, footer] = (['header', 'content', 'container', 'footer'] as const).map((name) =>
-    boxOf(seen, name),
-  )
-  if (!main) return 0
-  const end = main.y + main.height
-  switch (at) {
-    case 'before-header':
-      return Math.max(0, header && takesRoom(seen) ? header.y : 0)
-    case 'after-header': {
-      const bands = (['title', 'leadImage'] as const).reduce(
-        (sum, name) => sum + (isBand(seen, name) ? (boxOf(seen, name)?.height ?? 0) : 0),
-        0,
-      )
-      return Math.max(0, main.y - (header && takesRoom(seen) ? header.y + header.height : 0) - bands)
-    }
-    case 'before-content':
-      return Math.max(0, (container?.y ?? main.y) - main.y)
-    case 'after-content':
-      return Math.max(0, end - (container ? container.y + container.height : end))
-    default:
-      return Math.max(0, (footer?.y ?? end) - end)
-  }
-}
-
-const takesRoom = ({ parts }: Observation): boolean =>
-  parts.header?.presence !== 'shown' || !['fixed', 'absolute'].includes(parts.header.position ?? '')
 
 /** An id that a program made up: another one at the next visit. */
 const isRandom = (id: string): boolean => /\d{4,}|[0-9a-f]{8,}|^:|[A-Z].*\d.*[A-Z]/.test(id)

@@ -2,6 +2,7 @@ import type { Json, JsonObject } from '../model/json.js'
 import type { Observation, ObservedBox } from './observation.js'
 import type { ChromeDrafts } from './draft-chrome.js'
 import type { ContentDraft } from './draft-content.js'
+import { roomAt } from './draft-places.js'
 import type { Drafts } from './draft-shared.js'
 import { boxOf, byViewport, isBand, PX, px as exactPx, shown, wholePx, type Views } from './draft-values.js'
 import { headingWords, sitePath, SEEN_POSITIONS } from './seen-words.js'
@@ -67,8 +68,8 @@ export function draftPage(
   sayWidths(views, say, px)
   saySidebar(views, say, px)
   say('findable.web', (seen) => !/\b(noindex|none)\b/i.test(seen.robots ?? ''))
-  say('spacing.before', (seen) => px(above(seen, content.inserts)))
-  say('spacing.after', (seen) => px(below(seen, content.inserts)))
+  say('spacing.before', (seen) => px(spaceAt(seen, content.inserts, 'before-content')))
+  say('spacing.after', (seen) => px(spaceAt(seen, content.inserts, 'after-content')))
   say('header.clearance', (seen) => px(clearanceOf(seen, content.inserts)))
   if (content.arrange !== undefined) settings.set('arrange', content.arrange)
   const lead = views.map(({ seen }) => seen.parts.leadImage).find((part) => part !== undefined)
@@ -174,15 +175,14 @@ const viewportName = ({ viewport }: Observation): string => viewport?.name ?? `w
 const insertsAt = (seen: Observation, inserts: readonly PlacedInsert[], at: string): number =>
   inserts.filter((each) => each.at === at).reduce((sum, { heights }) => sum + (heights.get(viewportName(seen)) ?? 0), 0)
 
-function above(seen: Observation, inserts: readonly PlacedInsert[]): number | undefined {
-  const [main, container] = [boxOf(seen, 'content'), boxOf(seen, 'container')]
-  return main && container ? Math.max(0, container.y - main.y - insertsAt(seen, inserts, 'before-content')) : undefined
-}
-
-function below(seen: Observation, inserts: readonly PlacedInsert[]): number | undefined {
-  const [main, container] = [boxOf(seen, 'content'), boxOf(seen, 'container')]
-  if (!main || !container) return undefined
-  return Math.max(0, main.y + main.height - container.y - container.height - insertsAt(seen, inserts, 'after-content'))
+/** Free space above or below the container that no insert takes. */
+function spaceAt(
+  seen: Observation,
+  inserts: readonly PlacedInsert[],
+  at: 'before-content' | 'after-content',
+): number | undefined {
+  if (!boxOf(seen, 'content') || !boxOf(seen, 'container')) return undefined
+  return Math.max(0, roomAt(seen, at) - insertsAt(seen, inserts, at))
 }
 
 function clearanceOf(seen: Observation, inserts: readonly PlacedInsert[]): number | undefined {

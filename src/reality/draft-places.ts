@@ -1,5 +1,6 @@
 import type { Json } from '../model/json.js'
 import type { ItemDrafts } from './draft-items.js'
+import { boxOf, isBand } from './draft-values.js'
 import type { Observation, ObservedBox, OutlineNode } from './observation.js'
 
 /** Parts of the theme that may stand in the column. */
@@ -72,3 +73,33 @@ export function arrangeOf({ parts }: Observation, content: readonly ObservedBox[
   ]
   return JSON.stringify(entries) === JSON.stringify(DEFAULT) ? undefined : entries
 }
+
+/** Room at a place around the content that no part of the theme takes. */
+export function roomAt(seen: Observation, at: string): number {
+  const [header, main, container, footer] = (['header', 'content', 'container', 'footer'] as const).map((name) =>
+    boxOf(seen, name),
+  )
+  if (!main) return 0
+  const end = main.y + main.height
+  switch (at) {
+    case 'before-header':
+      return Math.max(0, header && takesRoom(seen) ? header.y : 0)
+    case 'after-header': {
+      const bands = (['title', 'leadImage'] as const).reduce(
+        (sum, name) => sum + (isBand(seen, name) ? (boxOf(seen, name)?.height ?? 0) : 0),
+        0,
+      )
+      return Math.max(0, main.y - (header && takesRoom(seen) ? header.y + header.height : 0) - bands)
+    }
+    case 'before-content':
+      return Math.max(0, (container?.y ?? main.y) - main.y)
+    case 'after-content':
+      return Math.max(0, end - (container ? container.y + container.height : end))
+    default:
+      return Math.max(0, (footer?.y ?? end) - end)
+  }
+}
+
+/** Whether the page goes on below its header, or has none. */
+export const takesRoom = ({ parts }: Observation): boolean =>
+  parts.header?.presence !== 'shown' || !['fixed', 'absolute'].includes(parts.header.position ?? '')
