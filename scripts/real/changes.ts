@@ -1,15 +1,15 @@
-// Changes behind a site's back, made in its pages as they are served: what they do, and what has to be told of them.
+// Changes behind a site's back, made in its pages as they are served: what they do, and what has to be reported of them.
 import { answersFor, type TruePart } from './measure.js'
 
 /** A kind of change. */
 export interface Change {
   readonly name: string
   readonly part: TruePart
-  /** Runs in the page with the element of the part; says whether anything that is seen came of it. */
+  /** Runs in the page with the element of the part; returns whether anything visible changed. */
   readonly script: string
   /** Whether it is made on one page only, or on all. */
   readonly onePage?: true
-  /** The property that has to be told, and those that may be told with it. */
+  /** The property that has to be reported, and those that may be reported with it. */
   readonly told: RegExp
   readonly with?: RegExp
 }
@@ -99,7 +99,7 @@ export const CHANGES: readonly Change[] = [
 export const isPossible = (change: Change, site: string, pages: readonly string[]): boolean =>
   pages.every((page) => [answersFor(site, page, change.part)].flat().some((each) => each !== 'none' && each !== 'any'))
 
-/** A script that makes the change in a page once it is loaded, and says in `data-changed` whether anything came of it. */
+/** A script that makes the change in a page once it is loaded, and notes in `data-changed` whether anything changed. */
 export function scriptOf(change: Change, site: string, page: string): string {
   const selectors = [answersFor(site, page, change.part)].flat().filter((each) => each !== 'none' && each !== 'any')
   return `<script>{

@@ -3,8 +3,8 @@
 //   npm run real -- measure [site…]   what truth.yaml names, in px, for those of which it changed
 //   npm run real -- drafts [site…]    what is drafted from what score observed: length, drift, findings
 //   npm run real -- record           keeps what was observed of some sites for the tests, with made-up words
-//   npm run real -- changes [site…]   changes behind the back of its draft, and how many of them observe tells exactly
-//   npm run real -- findings [site…]  what check says of what score observed, held against what a visitor finds wrong
+//   npm run real -- changes [site…]   changes behind the back of its draft, and how many of them observe reports exactly
+//   npm run real -- findings [site…]  what check finds in what score observed, held against what a visitor finds wrong
 //   npm run real -- score [site…]     what is read, right of all, by site and facet; --wrong lists what is not
 import { spawn } from 'node:child_process'
 import { mkdirSync, readFileSync, writeFileSync } from 'node:fs'
@@ -124,7 +124,7 @@ async function score(): Promise<void> {
   console.log(['all'.padEnd(10), ...FACETS.map((f) => share(total.get(f) ?? [0, 0]).padStart(9))].join(' '))
 }
 
-/** What is drafted from what was observed last: how long, whether it agrees with it, and how much it is said to conflict. */
+/** What is drafted from what was observed last: how long, whether it agrees with it, and how many conflicts it has. */
 async function drafts(): Promise<void> {
   console.log(['site'.padEnd(10), 'pages', 'lines', 'a page', 'drift', 'errors', 'warnings', 'notes'].join('  '))
   for (const site of realSites(only)) {
@@ -179,7 +179,7 @@ interface FoundDocument {
   }[]
 }
 
-/** Findings that are true, and what a visitor meets that no finding tells of: each once a page and viewport. */
+/** Findings that are true, and what a visitor meets that no finding reports: each once a page and viewport. */
 async function findings(): Promise<void> {
   const columns = ['findings', 'true', 'untrue', 'other', 'met', 'told', 'missed']
   console.log(['site'.padEnd(10), ...columns.map((name) => name.padStart(8))].join(' '))
@@ -247,7 +247,7 @@ const splitView = (view: string): readonly string[] => {
 /** Changes are made on so many pages of a site: the first of the list. */
 const PAGES_CHANGED = 3
 
-/** Makes changes of every kind on every site, and counts those of which `observe` tells that, and nothing else. */
+/** Makes changes of every kind on every site, and counts those that `observe` reports, with nothing else. */
 async function changes(): Promise<void> {
   let [exact, all] = [0, 0]
   const browser = await chromium.launch({ executablePath: CHROMIUM, args: [...CHROMIUM_ARGS] })
@@ -273,7 +273,7 @@ async function changes(): Promise<void> {
   console.log(`${exact} of ${all} told exactly`)
 }
 
-/** How a change is told: empty where exactly; `undefined` where nothing came of it. */
+/** How a change is reported: empty where exactly; `undefined` where nothing came of it. */
 async function judged(browser: Browser, site: RealSite, change: Change, file: string): Promise<string | undefined> {
   const [first = ''] = site.pages
   const served = await serveReal(site, (page) =>

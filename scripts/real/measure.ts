@@ -21,7 +21,7 @@ export interface Rect {
 export interface TrueBox {
   readonly border: Rect
   readonly content: Rect
-  /** How it stands: in the flow, laid over, or kept in place while the page scrolls. */
+  /** How it is: in the flow, laid over, or kept in place while the page scrolls. */
   readonly position: 'flow' | 'overlay' | 'fixed' | 'sticky'
   readonly text: string
 }

@@ -1,5 +1,5 @@
 // Keeps observations of some real pages for the tests, with every word, name and address put into made-up ones of the
-// same length: what is left of a page is where things stand and how they look.
+// same length: what is left of a page is where things are and how they look.
 import { createHash } from 'node:crypto'
 import { gzipSync } from 'node:zlib'
 import { readFileSync, writeFileSync } from 'node:fs'

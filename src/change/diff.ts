@@ -26,7 +26,7 @@ export interface FacetChange {
   readonly viewports: readonly string[]
 }
 
-/** A box that stands elsewhere, has another size, came or went. */
+/** A box that is elsewhere, has another size, came or went. */
 export interface BoxChange {
   readonly box: string
   readonly viewport: string
@@ -87,7 +87,7 @@ export interface SiteDiff {
   readonly unchanged: number
 }
 
-/** What a comparison of two sites may be told. */
+/** Options of a comparison of two sites. */
 export interface DiffOptions {
   /** The clock, for years and countdowns; default the machine's. */
   readonly now?: Date
@@ -116,7 +116,7 @@ export function diffSites(before: ResolvedSite, after: ResolvedSite, options: Di
 }
 
 /**
- * Compares two snapshots, or a snapshot with a site as it stands.
+ * Compares two snapshots, or a snapshot with a site as it is.
  *
  * @example
  * diffSnapshots(takeSnapshot(resolved), takeSnapshot(resolved)).groups // => []
@@ -305,7 +305,7 @@ function changedFacets([from, before]: TemplateAndFacets, [to, after]: TemplateA
   return [...changes.values()].map(({ change, viewports }) => ({ ...change, viewports }))
 }
 
-/** Pages whose facets change alike. */
+/** Pages whose facets change in the same way. */
 export interface FacetChangeGroup {
   readonly pages: readonly string[]
   readonly facets: readonly FacetChange[]

@@ -19,7 +19,7 @@ import {
 } from 'yaml'
 import { fromPointer, type Json } from '../model/json.js'
 
-/** An operation that sets or takes away what stands at a pointer of one file. */
+/** An operation that sets or takes away what is at a pointer of one file. */
 export type TextOperation =
   | { readonly op: 'add' | 'replace'; readonly path: string; readonly value: Json }
   | { readonly op: 'remove'; readonly path: string }
@@ -34,7 +34,7 @@ export class EditError extends WembraError {
  * Changes one thing in a YAML (or JSON) text and leaves every other character as it is: comments, order, quoting,
  * anchors and line endings.
  *
- * @throws {EditError} Where the place cannot be found, or stands behind an alias.
+ * @throws {EditError} Where the place cannot be found, or is behind an alias.
  */
 export function editYaml(text: string, operation: TextOperation, isJson = false): string {
   return new YamlText(text, isJson).apply(operation).text
@@ -213,7 +213,7 @@ class Editor {
     return this.nodeAt(path.slice(0, -1))
   }
 
-  /** What stands at a path; `undefined` where nothing does. */
+  /** What is at a path; `undefined` where nothing does. */
   nodeAt(path: readonly string[]): unknown {
     let node: unknown = this.#document.contents
     for (const key of path) {
@@ -236,7 +236,7 @@ class Editor {
     return node
   }
 
-  /** Replaces what stands at a path whose value is empty. */
+  /** Replaces what is at a path whose value is empty. */
   #replaceAt(path: readonly string[], value: Json): Splice {
     const key = path.at(-1)
     const around = this.#find(path.slice(0, -1))
@@ -249,7 +249,7 @@ class Editor {
     return { start, end, replacement }
   }
 
-  /** A value on one line, as it may stand in a flow collection or behind a key. */
+  /** A value on one line, as it may be in a flow collection or behind a key. */
   #inline(value: Json, inFlow: boolean): string {
     if (this.#isJson) return JSON.stringify(value)
     if (typeof value === 'string' && /[\n\r]/.test(value)) return JSON.stringify(value)
@@ -289,7 +289,7 @@ class Editor {
     return this.#splice(start, end, this.#inline(value, this.#isInFlow(node)))
   }
 
-  /** Whether a node stands inside a flow collection, by the collections that enclose it. */
+  /** Whether a node is inside a flow collection, by the collections that enclose it. */
   #isInFlow(node: Node): boolean {
     const [start] = rangeOf(node)
     const open: unknown[] = [this.#document.contents]
@@ -423,7 +423,7 @@ class Editor {
       return this.#splice(start, trimmedEnd(this.#text, end), isSeq(parent) ? '[]' : '{}')
     }
     const start = lineStart(this.#text, mine.start)
-    // The first key of a list's entry stands behind its dash, which has to stay.
+    // The first key of a list's entry is behind its dash, which has to stay.
     if (this.#text.slice(start, mine.start).trim() !== '' && after) return this.#splice(mine.start, after.start, '')
     const newline = this.#text.indexOf('\n', Math.max(mine.end - 1, mine.start))
     const end = this.#text[mine.end - 1] === '\n' ? mine.end : newline < 0 ? this.#text.length : newline + 1
@@ -453,14 +453,14 @@ function rangeOf(node: Node): [number, number] {
 
 const wholeOf = (node: Node): [number, number] => rangeOf(node)
 
-/** Where a pair ends: with its value, or its key where nothing is said. */
+/** Where a pair ends: with its value, or its key where it has none. */
 function endOfPair({ key, value }: Pair): number {
   const node = value as Node | null
   if (!node?.range) return rangeOf(key as Node)[1] + 1
   return isCollection(node) && !node.flow ? lastEnd(node) : node.range[1]
 }
 
-/** The end of what a block collection says, without the comments and blank lines that follow. */
+/** The end of a block collection's content, without the comments and blank lines that follow. */
 function lastEnd(collection: YAMLMap | YAMLSeq): number {
   const last = collection.items.at(-1)
   if (isPair(last)) return endOfPair(last)

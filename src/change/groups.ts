@@ -26,7 +26,7 @@ export interface LayoutGroup {
   readonly nearest: { readonly group: number; readonly differ: readonly string[] } | undefined
 }
 
-/** A change after which every page has the facets and boxes that it had, and the site says less. */
+/** A change after which every page has the facets and boxes that it had, and the site sets less. */
 export interface GroupProposal {
   readonly title: string
   readonly patch: Patch
@@ -39,7 +39,7 @@ export interface Groups {
   /** Most pages first. */
   readonly groups: readonly LayoutGroup[]
   readonly proposals: readonly GroupProposal[]
-  /** Templates that differ in settings alone, which other layers could say as well. */
+  /** Templates that differ in settings alone, which other layers could set as well. */
   readonly alike: readonly (readonly string[])[]
   /** The fewest templates that would serve the site: one for each arrangement and ground that are not the plain ones. */
   readonly fewest: number
@@ -47,7 +47,7 @@ export interface Groups {
 }
 
 /**
- * Tells which pages are really the same, and what could be said in one place instead of many.
+ * Finds the pages that are really the same, and what could be set in one place instead of many.
  *
  * @example
  * groupPages(resolved).groups.map(({ pages }) => pages) // => [['visit']]
@@ -64,7 +64,7 @@ export function groupPages(resolved: ResolvedSite): Groups {
   }
 }
 
-/** Pages by what they get: those of a group have every facet alike at every viewport. Most pages first. */
+/** Pages by what they get: those of a group have every facet the same at every viewport. Most pages first. */
 export function groupLayouts(resolved: ResolvedSite): readonly LayoutGroup[] {
   const pages = [...resolved.pages()].filter((page) => !page.dormant)
   const byFacets = new Map<string, { facets: FacetRecord; pages: ResolvedPage[] }>()
@@ -90,8 +90,8 @@ export function groupLayouts(resolved: ResolvedSite): readonly LayoutGroup[] {
 }
 
 /**
- * The templates in use by what nothing but a template can say: what it prints in which order, and its ground. All else
- * that a template says, other layers can.
+ * The templates in use by what nothing but a template can set: what it prints in which order, and its ground. All else
+ * that a template sets, other layers can.
  */
 function templatesAlike(pages: readonly ResolvedPage[]) {
   const byWhat = new Map<string, { isPlain: boolean; templates: Set<string> }>()
@@ -157,7 +157,7 @@ interface Draft {
   readonly patch: Patch
 }
 
-/** How much a site says: its settings, templates and entries, counted value by value. */
+/** How much a site sets: its settings, templates and entries, counted value by value. */
 function sizeOf({ site }: ResolvedSite): number {
   const { templates, kinds, theme, assign, builders } = site.data
   const ofPages = site.pageIds.map((id) => {
@@ -172,7 +172,7 @@ const count = (value: Json): number =>
     ? Object.values(value).reduce<number>((sum, each) => sum + count(each as Json), 0)
     : 1
 
-/** Overrides that say what would hold anyway. */
+/** Overrides that set what would hold anyway. */
 function redundant(resolved: ResolvedSite, known: SiteFacts): Draft[] {
   const facts = [...known.everyFact()].filter(({ rule }) => rule === overrideRedundant)
   return toGroups(facts).map(({ group }) => ({
@@ -203,7 +203,7 @@ function overridesOf(resolved: ResolvedSite): readonly Override[] {
   })
 }
 
-/** The same override on all pages of a kind, or of a part of the site: said once there. */
+/** The same override on all pages of a kind, or of a part of the site: set once there. */
 function lifted(resolved: ResolvedSite): Draft[] {
   const { site } = resolved
   const same = new Map<string, Override[]>()
@@ -224,12 +224,12 @@ function lifted(resolved: ResolvedSite): Draft[] {
     ]
     const parent = new Set(all.map(({ page }) => page.data.parent)).size === 1 ? first.page.data.parent : undefined
     return [
-      { title: `say ${first.path} once for kind ${kind}, instead of on ${all.length} pages`, patch: entry([{ kind }]) },
+      { title: `set ${first.path} once for kind ${kind}, instead of on ${all.length} pages`, patch: entry([{ kind }]) },
       ...(parent === undefined
         ? []
         : [
             {
-              title: `say ${first.path} once for what is under ${parent}, instead of on ${all.length} pages`,
+              title: `set ${first.path} once for what is under ${parent}, instead of on ${all.length} pages`,
               patch: entry([{ under: parent }]),
             },
           ]),
@@ -240,7 +240,7 @@ function lifted(resolved: ResolvedSite): Draft[] {
 const nested = (path: readonly string[], value: Json): Json =>
   path.reduceRight<Json>((inside, key) => ({ [key]: inside }), value)
 
-/** Fewer pages, or a single setting, are said more plainly by an entry with that setting. */
+/** Fewer pages, or a single setting, are set more plainly by an entry with that setting. */
 const TEMPLATE_PAGES = 3
 const TEMPLATE_SETTINGS = 2
 

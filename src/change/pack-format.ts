@@ -89,7 +89,7 @@ const wholeHash = ({ site, templates, viewports, entries, files }: Unsealed): st
 export const sealed = (pack: Unsealed): Pack => ({ ...pack, hash: wholeHash(pack) })
 
 /**
- * Reads a pack and holds it against its hashes and against what a site file may say.
+ * Reads a pack and holds it against its hashes and against what a site file may contain.
  *
  * @throws {SiteError} Every problem, with its place: no JSON, a newer format, something that was altered, a value that
  *   no site may have.
@@ -171,7 +171,7 @@ const hostileFiles = ({ files }: Pack): Found[] =>
 export const isInside = (path: string): boolean =>
   !/^[/\\]|^[a-z]:|\\|\0/i.test(path) && !path.split('/').some((part) => part === '..')
 
-/** Entries that no site may say, by the schema of site files. */
+/** Entries that no site may contain, by the schema of site files. */
 function noSite(pack: Pack): Found[] {
   const viewports = Object.keys(pack.viewports)
   const problems: Problem[] = []

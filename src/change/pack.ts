@@ -24,7 +24,7 @@ export class PackError extends WembraError {
   readonly code = 'pack'
 }
 
-/** Where what a name can mean stands; what is not here is not carried. */
+/** Where the things that a name can mean are; what is not here is not carried. */
 export const SECTION_OF: Readonly<Partial<Record<Named, PackSection>>> = {
   template: 'templates',
   surround: 'surrounds',
@@ -78,7 +78,7 @@ function gather(site: Site, templates: readonly string[]): PackEntry[] {
     found.set(at, entryOf(section, id, value, because))
     for (const need of needs.get(at) ?? []) open.push({ ...need, because: `${section}/${id} uses it` })
   }
-  // Where a thing was copied from is told only where that comes along.
+  // `copyOf` is kept only where its source comes along.
   return [...found.values()].map((entry) => withoutSource(entry, found))
 }
 

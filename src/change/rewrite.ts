@@ -52,7 +52,7 @@ export function rewriteSite(site: Site, patch: Patch, beside: Beside = NOTHING_B
   return { texts, site: read }
 }
 
-/** A site's document without keys that say nothing. */
+/** A site's document without keys without a value. */
 const plain = ({ data }: Site): unknown => JSON.parse(JSON.stringify(data))
 
 /** The site read anew, with some texts in the place of its files. */
@@ -84,7 +84,7 @@ class WrittenSite {
   readonly #isVerbatim: boolean
   readonly #texts: Map<string, string>
   readonly #edited = new Map<string, EditedText>()
-  /** What each file says by now. */
+  /** What each file contains by now. */
   readonly #values = new Map<string, Json>()
   #document: Json
   #origin: Origin

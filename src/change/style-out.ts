@@ -114,7 +114,7 @@ function widthsOf(page: PageSight, sight: Sight): Need[] {
 export function styleOut(resolved: ResolvedSite, pages?: readonly string[]): string {
   const { site } = resolved
   const locators: Readonly<Partial<Record<ChromePart, string | undefined>>> = site.data.locators ?? {}
-  // What stands on the same elements at the same widths for the same reason is one rule.
+  // What is on the same elements at the same widths for the same reason is one rule.
   const rules = new Map<string, { because: string; selectors: string; media: string; declarations: string[] }>()
   for (const style of neededStyles(resolved, pages)) {
     const selectors = style.pages.flatMap((page) => selectorsFor(locators, page, style.on)).join(',\n')

@@ -43,7 +43,7 @@ function inverse(site: Site, before: Json, operation: Operation): Patch {
   }
 }
 
-/** The value as people wrote it, where it still stands where they did. */
+/** The value as people wrote it, where it is still in its place. */
 function asWritten(site: Site, path: string, value: Json | undefined): Json {
   const written = equal(valueAt(site.data as unknown as Json, path), value) ? writtenValue(site, path) : value
   return written ?? null
@@ -55,7 +55,7 @@ const holderOf = (document: Json, path: string): Json | undefined =>
 /** Whether a pointer names a key of an object, and not a place in a list, where adding moves the rest along. */
 const isMember = (document: Json, path: string): boolean => !Array.isArray(holderOf(document, path))
 
-/** Where an added value stands: `-` is the end of a list. */
+/** Where an added value is: `-` is the end of a list. */
 function placeOf(before: Json, path: string): string {
   const keys = fromPointer(path)
   const holder = holderOf(before, path)

@@ -60,7 +60,7 @@ export interface Unpacking {
   /** Viewports that the pack's values name and the site does not have, with the site's nearest in width. */
   readonly viewports: readonly { readonly name: string; readonly nearest: string }[]
   readonly missing: readonly MissingReference[]
-  /** What it adds to the site; tokens, which stand in a file of their own, are not in it. */
+  /** What it adds to the site; tokens, which are in a file of their own, are not in it. */
   readonly patch: Patch
   /** The files that would be written, by path: texts of the site, its tokens, and pictures. */
   readonly texts: ReadonlyMap<string, string>
@@ -116,7 +116,7 @@ function checkChoices(pack: Pack, { choices = {} }: UnpackOptions): void {
     if (!known.includes(key)) throw new ValueError(`the pack has no ${key}; it has: ${known.join(', ')}`)
 }
 
-/** Where a thing stands in this site, and what is there. */
+/** Where a thing is in this site, and what is there. */
 function present(site: Site, section: PackSection, id: string): Json | undefined {
   if (section === 'tokens') return site.tokens.get(id)
   const things = site.data[section] as Readonly<Record<string, unknown>> | undefined
@@ -253,7 +253,7 @@ function isThere({ data, pageData }: Site, to: Named, name: string): boolean {
   }
 }
 
-/** The pages that change when the pack's thing stands in the place of the site's. */
+/** The pages that change when the pack's thing is in the place of the site's. */
 function pagesReplaced(resolved: ResolvedSite, pack: Pack, plan: Plan): readonly string[] {
   const { site } = resolved
   const alone: Plan = { ...plan, as: plan.id, choice: 'replace' }
@@ -311,7 +311,7 @@ function write(site: Site, pack: Pack, plans: readonly Plan[]): Written {
 
 const TOKENS_FILE = 'tokens.json'
 
-/** The file that the site's tokens stand in, or will. */
+/** The file that the site's tokens are in, or will. */
 function tokenFile(site: Site): { readonly file: string; readonly text: string; readonly isNew: boolean } {
   const named = site.data.tokens
   if (named === undefined) return { file: site.files.resolve(site.file, TOKENS_FILE), text: '{}\n', isNew: true }

@@ -173,7 +173,7 @@ const FINDERS: Readonly<Record<SharedThing, Finder>> = {
   ],
 }
 
-/** Items that print a thing, those of a surround that stands in the content included. */
+/** Items that print a thing, those of a surround that is in the content included. */
 function printedItems(
   resolved: ResolvedSite,
   page: ResolvedPage,

@@ -59,7 +59,7 @@ export interface WaysOptions {
 
 /**
  * Finds the ways to give pages a layout, at every layer where it can be done. Each is tried in memory:
- * what it says of other pages and of findings is what happened.
+ * what it reports about other pages and findings is what happened.
  *
  * @example
  * findWays(resolved, ['visit'], [{ property: 'header.position', value: 'flow' }]).ways[0]?.title // => 'set it on the page visit'
@@ -183,7 +183,7 @@ interface Candidate {
   readonly patch: Patch
 }
 
-/** Every place where it could be said. */
+/** Every place where it could be set. */
 function candidates(
   resolved: ResolvedSite,
   pages: readonly string[],
@@ -272,7 +272,7 @@ function withSetting(layout: Json, path: readonly string[], value: Json): Json {
   return { ...inside, [key]: rest.length === 0 ? value : withSetting(inside[key] ?? {}, rest, value) }
 }
 
-/** Templates that are there and do it, alone or with what is missing said on the pages. */
+/** Templates that are there and do it, alone or with what is missing set on the pages. */
 function templateWays(
   resolved: ResolvedSite,
   pages: readonly ResolvedPage[],
@@ -329,7 +329,7 @@ function copyWay(resolved: ResolvedSite, template: string, pages: readonly strin
   }
 }
 
-/** How many values a patch says. */
+/** How many values a patch sets. */
 const countSettings = (patch: Patch): number =>
   patch.reduce((sum, operation) => sum + ('value' in operation ? leaves(operation.value as Json) : 1), 0)
 

@@ -5,7 +5,7 @@ import type { Site } from '../model/site.js'
 import { withTokens } from '../model/tokens.js'
 
 /**
- * A part of a site as people wrote it, tokens and shorthand kept, where one file says all of it; where several do, what
+ * A part of a site as people wrote it, tokens and shorthand kept, where one file sets all of it; where several do, what
  * they come to together, with the tokens that stand for single values kept.
  *
  * @returns `undefined` where path does not exist.

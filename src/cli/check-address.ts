@@ -20,7 +20,7 @@ export interface AddressOptions extends CrawlOptions, Omit<ReportOptions, 'sever
 export const leadsToPages = (word: string): boolean => /^https?:\/\//i.test(word) || word.endsWith('.ndjson')
 
 /**
- * Checks real pages without a site file: they are observed, and what is wrong with them as they are seen is told.
+ * Checks real pages without a site file: they are observed, and what is wrong with them as they are seen is reported.
  *
  * @throws {UsageError} Without a browser's eyes, and where no page could be observed.
  */
@@ -47,7 +47,7 @@ export async function checkAddresses(words: readonly string[], options: AddressO
     if (each.report === 'observation-failure') io.err(`${each.url}: not observed: ${each.message}\n`)
   const [first] = laidOut(seen)
   if (!first) throw new UsageError('none of the pages could be observed')
-  // What reports say of the site as a whole, its name, pages and viewports, is that of a draft.
+  // What reports contain about the site as a whole, its name, pages and viewports, is that of a draft.
   const resolved = resolveSite(readSite(draftSite(seen).text, { file: first.url }))
   const max = options.max ?? 0
   return { resolved, all, shown: max === 0 ? all : all.slice(0, max), ...(pictures && { pictures }) }

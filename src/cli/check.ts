@@ -69,7 +69,7 @@ export function addCheck(program: Command, io: Io, done: (code: ExitCode) => voi
     run: async (sites, options, _site, io) => {
       const named = sites.length > 0 ? sites : ['.']
       if (!options.watch) return checkAll(named, options, io)
-      if (named.some(leadsToPages)) throw new UsageError('--watch needs files: real pages do not say when they change')
+      if (named.some(leadsToPages)) throw new UsageError('--watch needs files: real pages give no notice of changes')
       if (named.includes('-')) throw new UsageError('--watch needs files: standard input does not change')
       return watchSites(named, io, () => checkAll(named, options, io))
     },

@@ -21,7 +21,7 @@ interface CommonOptions extends SiteOptions {
   readonly quiet?: true
 }
 
-/** Adds a command with what all have: its site, `--quiet`, examples in its help, and errors told the same way. */
+/** Adds a command with what all have: its site, `--quiet`, examples in its help, and errors reported the same way. */
 export function addCommand<O>(
   program: Command,
   io: Io,
@@ -31,7 +31,7 @@ export function addCommand<O>(
   const { name } = definition
   const declared: CommandSummary = COMMANDS[name]
   const command = program.command(name).helpGroup(declared.group).description(declared.summary)
-  // One list is parsed, since the site is told by its form; help shows the arguments that a person writes.
+  // One list is parsed, since the site is recognized by its form; help shows the arguments that a person writes.
   command.argument('[words...]').usage(`${usageOf(declared)} [options]`)
   command.configureHelp({ visibleArguments: () => argumentsOf(declared) })
   for (const option of definition.options ?? []) command.addOption(option)
@@ -58,7 +58,7 @@ function argumentsOf({ args = [], site }: CommandSummary): Argument[] {
   return [...own, new Argument('[site]', text)]
 }
 
-/** Bad input and bad use end with exit 2 and a message that says where and what to do; a bug of ours keeps its stack. */
+/** Bad input and bad use end with exit 2 and a message with the place and what to do; a bug of ours keeps its stack. */
 async function guarded(run: () => ExitCode | Promise<ExitCode>, name: string, io: Io): Promise<ExitCode> {
   try {
     return await run()

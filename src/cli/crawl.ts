@@ -56,7 +56,7 @@ export type Seen = Observation | ObservationFailure
 export interface CrawlContext {
   readonly viewports: readonly Viewport[]
   readonly locators: Locators
-  /** Where files are said to be served. */
+  /** Where files are served. */
   readonly home: string
   /** More addresses to look at, beside those named: paths of the site. */
   readonly paths?: readonly string[]

@@ -183,7 +183,7 @@ function readSnapshot(file: string): Snapshot | undefined {
       ? (found as Snapshot)
       : undefined
   } catch {
-    return undefined // a site in JSON, or no file: opening it as a site tells which
+    return undefined // a site in JSON, or no file: opening it as a site shows which
   }
 }
 

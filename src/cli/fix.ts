@@ -100,13 +100,13 @@ function leftIn(result: FixResult, written: WrittenFixes, now: Date): readonly F
   const [before, after] = [result.after.site, written.after.site]
   return result.left.map((finding) => ({
     ...finding,
-    // What is decided in a style sheet stands there still.
+    // What is decided in a style sheet is there still.
     at: equal(before.locate(finding.at.pointer), finding.at) ? after.locate(finding.at.pointer) : finding.at,
     related: finding.related.map(({ pointer, because }) => ({ ...after.locate(pointer), because })),
   }))
 }
 
-/** Writes fixes into the texts, all together where that can be done; one that cannot be written in place is left, and said. */
+/** Writes fixes into the texts, all together where that can be done; one that cannot be written in place is left, and reported. */
 function writeFixes(site: Site, { applied }: FixResult): WrittenFixes {
   const state = { current: site, texts: new Map<string, string>() }
   const written: AppliedFix[] = []

@@ -52,7 +52,7 @@ export function addObserve(program: Command, io: Io, done: (code: ExitCode) => v
       outOption(),
       viewportOption(),
       new Option('--every-page', 'observe every published page of the site file, at the address given'),
-      new Option('--explain', 'show why each element was taken for a part of its page, and what speaks against it'),
+      new Option('--explain', 'show why each element was taken for a part of its page, and what contradicts it'),
       ...crawlOptions(),
       new Option('--apply', 'write the measured heights of headers and footers to the site file'),
       undoOption(),
@@ -134,7 +134,7 @@ function print(
   }
 }
 
-/** Each part of each page with the element, why it was taken for that, and what speaks against it. */
+/** Each part of each page with the element, why it was taken for that, and what contradicts it. */
 function explainedText(views: readonly ExplainedView[], { colors: c, columns }: Io): string {
   const blocks = views.map(({ url, viewport, parts, none }) =>
     [

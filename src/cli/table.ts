@@ -120,7 +120,7 @@ function tableRow(page: ResolvedPage, viewport: string): string[] {
   ]
 }
 
-/** One row a page and viewport, one column a property; quoted as RFC 4180 says. */
+/** One row a page and viewport, one column a property; quoted as RFC 4180 defines. */
 function tableCsv({ pages, viewports, columns }: Asked): string {
   const awake = pages.filter((page) => !page.dormant)
   const paths = columns ?? ['template', ...PROPERTY_PATHS]

@@ -45,7 +45,7 @@ const OWN_MODES: Partial<Readonly<Record<BlendMode, (b: number, s: number) => nu
   overlay: (b, s) => hardLight(s, b),
 }
 
-/** `top` laid over `bottom`, as W3C Compositing and Blending Level 1 says. */
+/** `top` laid over `bottom`, as W3C Compositing and Blending Level 1 defines. */
 export function composite(bottom: Color, top: Color, mode: BlendMode = 'normal'): Color {
   const { r, g, b, alpha = 1 } = blend([asRgb(bottom), asRgb(top)], OWN_MODES[mode] ?? mode, 'rgb')
   return { r, g, b, alpha }

@@ -4,7 +4,7 @@ import { parseLengths } from './length.js'
 const SIDES = ['top', 'right', 'bottom', 'left'] as const
 
 /**
- * Takes a shorthand apart into the longhands that it sets, as CSS Box 4 and Backgrounds 3 say; any other property stands
+ * Takes a shorthand apart into the longhands that it sets, as CSS Box 4 and Backgrounds 3 define; any other property is
  * for itself.
  *
  * @example
@@ -45,7 +45,7 @@ const LOGICAL: Readonly<Record<string, string>> = {
   'block-size': 'height',
 }
 
-/** `auto` is a margin of 0 for what stands in the flow and has its full width. */
+/** `auto` is a margin of 0 for what is in the flow and has its full width. */
 const words = (value: string): readonly string[] | null => {
   const plain = value.replaceAll('auto', '0px')
   return parseLengths(plain)?.map((l) => l.source) ?? null

@@ -26,7 +26,7 @@ export function mediaHolds(
   return answer
 }
 
-/** A query that cannot be read is `not all`, as Media Queries 4 says in section 3.2. */
+/** A query that cannot be read is `not all`, as Media Queries 4 defines in section 3.2. */
 function compile(query: string): ReturnType<typeof compileQuery> {
   try {
     return compileQuery(query)

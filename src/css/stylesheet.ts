@@ -82,7 +82,7 @@ const startOf = (node: CssNode): { line: number; column: number } => ({
 })
 
 function readRule(rule: Rule, media: readonly string[]): StyleRule[] {
-  if (rule.prelude.type !== 'SelectorList') return [] // broken, and told of by the parser
+  if (rule.prelude.type !== 'SelectorList') return [] // broken, and reported by the parser
   const declarations: Declaration[] = []
   rule.block.children.forEach((node) => {
     if (node.type !== 'Declaration') return

@@ -1,4 +1,4 @@
-/** A label that wants to stand beside a box. */
+/** A label that wants to be beside a box. */
 export interface Callout {
   /** Where the box is. */
   readonly y: number

@@ -29,7 +29,7 @@ interface Report<Name extends string> {
   readonly report: Name
 }
 
-/** A finding without the advice of its rule, which `wembra rules` tells. */
+/** A finding without the advice of its rule, which `wembra rules` shows. */
 export type ReportedFinding = Omit<Finding, 'advice'>
 
 /** The conflicts: `check`. */
@@ -71,7 +71,7 @@ export interface ImportDocument extends Report<'import'>, MadeFile, Omit<Importe
 /** A site file that was drafted from real pages: `draft`. */
 export interface DraftDocument extends Report<'draft'>, MadeFile, Omit<Draft, 'text'> {}
 
-/** Pages that are really the same, and what could be said once: `groups`. */
+/** Pages that are really the same, and what could be set once: `groups`. */
 export interface GroupsDocument extends Report<'groups'>, Groups {}
 
 /** The ways to give pages a layout: `how`. */
@@ -87,7 +87,7 @@ export interface DiffDocument extends Report<'diff'>, SiteDiff {
   readonly patch?: Patch
 }
 
-/** What pages need in exact px, and the style sheet that says it: `css`. */
+/** What pages need in exact px, and the style sheet that sets it: `css`. */
 export interface CssDocument extends Report<'css'> {
   readonly styles: readonly NeededStyle[]
   readonly css: string
@@ -146,7 +146,7 @@ export type FacetsInPx = Readonly<Record<string, JsonObject>>
 /** A box in CSS px to three decimals. */
 export type ReportedBox = Pick<Box, 'id' | 'of' | 'x' | 'y' | 'width' | 'height' | 'certainty'>
 
-/** What a page gets, and where its boxes stand: `show`. */
+/** What a page gets, and where its boxes are: `show`. */
 export interface PageDocument extends Report<'page'> {
   readonly page: string
   readonly template: ReportedTemplate & { readonly arrange: readonly ArrangeEntry[] | null }
@@ -161,7 +161,7 @@ export interface PageDocument extends Report<'page'> {
   }[]
 }
 
-/** How boxes of a page came to stand where they do; the steps add up to each `y`: `show --ledger`. */
+/** How boxes of a page get their places; the steps add up to each `y`: `show --ledger`. */
 export interface LedgerDocument extends Report<'ledger'> {
   readonly page: string
   readonly views: readonly {

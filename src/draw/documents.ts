@@ -110,7 +110,7 @@ export const draftDocument = ({ text: _text, ...report }: Draft, file: string | 
   ...report,
 })
 
-/** Pages that are really the same, and what could be said once. */
+/** Pages that are really the same, and what could be set once. */
 export const groupsDocument = (groups: Groups): GroupsDocument => ({ ...head('groups'), ...groups })
 
 /** The ways to give pages a layout. */
@@ -133,7 +133,7 @@ export const diffDocument = (
   ...(patch && { patch }),
 })
 
-/** What pages need in exact px, and the style sheet that says it. */
+/** What pages need in exact px, and the style sheet that sets it. */
 export const cssDocument = (styles: readonly NeededStyle[], css: string): CssDocument => ({
   ...head('css'),
   styles,
@@ -182,7 +182,7 @@ const outView = (measure: PageMeasure) => ({
   boxes: measure.boxes.map(outBox),
 })
 
-/** What a page gets, and where its boxes stand, at each viewport. */
+/** What a page gets, and where its boxes are, at each viewport. */
 export function pageDocument(page: ResolvedPage, viewports: readonly ViewportChoice[]): PageDocument {
   const { template } = page.choice
   return {
@@ -194,13 +194,13 @@ export function pageDocument(page: ResolvedPage, viewports: readonly ViewportCho
   }
 }
 
-/** A box at a viewport, of which the ledger is told. */
+/** A box at a viewport, whose ledger is shown. */
 export interface BoxLedger {
   readonly viewport: string
   readonly box: Box
 }
 
-/** How boxes of a page came to stand where they do: the steps add up to each `y`. */
+/** How boxes of a page get their places: the steps add up to each `y`. */
 export function ledgerDocument(page: ResolvedPage, ledgers: readonly BoxLedger[]): LedgerDocument {
   const views = ledgers.map(({ viewport, box }) => ({
     viewport,

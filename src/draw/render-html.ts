@@ -16,7 +16,7 @@ import type { PageMeasure } from '../measure/page.js'
 
 /**
  * Writes a measured page out as plain semantic HTML and CSS that a browser lays out as the page was worked out:
- * real landmarks, escaped text, no script. The CSS says what the settings say (paddings, margins, maxima, flex rows);
+ * real landmarks, escaped text, no script. The CSS expresses the settings (paddings, margins, maxima, flex rows);
  * only heights that were estimated are given outright. Each element that has a box carries its id in `data-box`.
  */
 export function renderHtml(measure: PageMeasure): string {
@@ -45,7 +45,7 @@ function nameParts(root: Element, { view }: PageMeasure): void {
   }
 }
 
-/** Moves what elements say of their looks into the sheet, where it has no specificity, so that other CSS is stronger. */
+/** Moves the style of elements into the sheet, where it has no specificity, so that other CSS is stronger. */
 function gatherStyles(root: Element): void {
   const names = new Map<string, string>()
   for (const { properties } of elementsOf(root)) {
@@ -158,7 +158,7 @@ class Writer {
       return [this.#bar('header', { position: 'fixed', top: 0, left: 0, right: 0, 'z-index': '10' })]
     if (position === 'overlay' && !hasAbove)
       return [this.#bar('header', { position: 'absolute', top: 0, left: 0, right: 0, 'z-index': '10' })]
-    // It takes no height, and stands where the inserts before it end.
+    // It takes no height, and is where the inserts before it end.
     if (position === 'overlay')
       return [
         h('div', { style: css({ position: 'relative', height: 0, 'z-index': '10' }) }, [

@@ -98,7 +98,7 @@ function shade(grid: Grid, { left, right, top, bottom }: Cells): void {
     for (let column = left + 1; column < right; column++) put(grid, row, column, COVERED)
 }
 
-/** Writes a box's letter on its upper edge, right of those that stand there already. */
+/** Writes a box's letter on its upper edge, right of those that are there already. */
 function mark(grid: Grid, { left, right, top }: Cells, letter: string): void {
   let column = left + 1
   while (column < right && /[a-zA-Z]/.test(grid[top]?.[column] ?? '')) column += 1

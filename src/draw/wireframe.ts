@@ -16,9 +16,9 @@ export interface WireframeOptions {
   readonly width?: number
   /** Name of the font; the drawing brings none with it. */
   readonly font?: string
-  /** Goes before ids within the drawing, so that several can stand in one document. */
+  /** Goes before ids within the drawing, so that several can be in one document. */
   readonly idPrefix?: string
-  /** Whether the page's title and template stand above; default true. */
+  /** Whether the page's title and template are above; default true. */
   readonly heading?: boolean
   /** Whether each box is named beside the drawing; default true. */
   readonly labels?: boolean
@@ -164,7 +164,7 @@ function drawView(
   return { element, bottom: Math.max(top + height, last ? top + last.top + last.height : 0) }
 }
 
-/** Signs of one box stand beside each other, from its top right corner leftwards. */
+/** Signs of one box are beside each other, from its top right corner leftwards. */
 function drawMarks(
   marks: readonly Mark[],
   measure: PageMeasure,

@@ -3,6 +3,6 @@ import type { SourcePlace } from '../model/problem.js'
 /** The setting that decides, and would have to change. */
 export interface Deciding {
   readonly at: string
-  /** Where it stands, when that is not where the pointer is written: in a style sheet. */
+  /** Where it is, when that is not where the pointer is written: in a style sheet. */
   readonly place?: SourcePlace
 }

@@ -48,7 +48,7 @@ export class HeldTally {
     )
   }
 
-  /** What the tally says to a rule, its pages in an order. */
+  /** What a rule sees of the tally, its pages in an order. */
   inOrder(position: (page: string) => number): Tally {
     const held = this.#held
     const ofValue = (value: string): readonly Mark[] => {
@@ -86,7 +86,7 @@ export class HeldTally {
     )
   }
 
-  /** Without what some pages say under some values, and with other marks instead. */
+  /** Without what some pages contribute under some values, and with other marks instead. */
   with(gone: readonly Mark[], added: readonly Mark[]): HeldTally {
     const held = new Map(this.#held)
     const edits = new Map<string, Map<string, Mark[]>>()

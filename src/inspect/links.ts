@@ -49,7 +49,7 @@ export function pageAnswering(site: Site, path: string): string | undefined {
   return path === '/' && front !== undefined && site.pageData(front) ? front : site.pageAt(path)
 }
 
-/** Where on a page an exit stands, as policies count them. */
+/** Where on a page an exit is, as policies count them. */
 export type ExitPlace = 'header' | 'footer' | 'body'
 
 const placeOf = ({ place }: PrintedItem): ExitPlace => (place === 'header' || place === 'footer' ? place : 'body')

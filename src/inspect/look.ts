@@ -65,7 +65,7 @@ export class Looker {
     return new Glance(this, id, this.#rules, (resolved) => new PageSight(resolved, resolved.page(id), this.#now))
   }
 
-  /** The same text for equal ones: many pages say the same under the same keys. */
+  /** The same text for equal ones: many pages contribute the same under the same keys. */
   text(text: string): string {
     const known = this.#texts.get(text)
     if (known === undefined) this.#texts.set(text, text)

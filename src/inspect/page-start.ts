@@ -8,7 +8,7 @@ import { TOLERANCE_PX } from './thresholds.js'
 
 /**
  * Where a page's content may begin, in px: the lower edge of a header that takes room or hides what is under it, else
- * where what stands above the header ends.
+ * where the part above the header ends.
  */
 export function topEdge(sight: Sight): number {
   const { header, measure } = sight

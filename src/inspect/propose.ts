@@ -31,7 +31,7 @@ export const overridePages = (site: Site, pages: readonly string[], property: Pr
 const EMPTY_GOES = new Set(['layout', 'title', 'header', 'footer', 'byline', 'leadImage', 'sidebar', 'width'])
 for (const key of ['spacing', 'comments', 'findable', 'items', 'built', 'share', 'background']) EMPTY_GOES.add(key)
 
-/** An operation that takes away what stands at a pointer, with the maps around it that are empty then. */
+/** An operation that takes away what is at a pointer, with the maps around it that are empty then. */
 export function removeAt(site: Site, pointer: string): Operation[] {
   const path = fromPointer(pointer)
   const root = site.data as unknown as Json
@@ -50,7 +50,7 @@ export function removeAll(site: Site, pointers: readonly string[]): Patch {
   return [...new Set(pointers)].sort(numeric).flatMap((pointer) => removeAt(site, pointer))
 }
 
-/** What a property, said at a place of the document, could say instead: there, and on the pages alone. */
+/** What a property, set at a place of the document, could be set to instead: there, and on the pages alone. */
 export function sayInstead(
   site: Site,
   { at, pages }: { readonly at: string; readonly pages: readonly string[] },
@@ -70,7 +70,7 @@ export function sayInstead(
   ]
 }
 
-/** A value at some viewports and what was said before at the others, in as few entries as say it. */
+/** A value at some viewports and what was set before at the others, in as few entries as set it. */
 export function atViewports(site: Site, before: Json | undefined, viewports: readonly string[], value: Json): Json {
   const names = site.viewports.map((v) => v.name)
   const said = names.map((name) => (viewports.includes(name) ? value : atViewport(before, name)))

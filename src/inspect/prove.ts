@@ -14,10 +14,10 @@ import { tryPatch } from './try-patch.js'
 /** How many fixes are looked for: every one, or none beyond the first that is certain. */
 export type HowMany = 'all' | 'first'
 
-/** Tries proposals in memory: the finding must be gone, no new one come, and what other pages change be told. */
+/** Tries proposals in memory: the finding must be gone, no new one come, and the other pages that change are reported. */
 export class Prover {
   readonly #base: SiteFacts
-  /** Steps that were tried, by their patch: alike proposals are tried once. */
+  /** Steps that were tried, by their patch: the same proposals are tried once. */
   readonly #tried = new Map<string, Step | undefined>()
 
   constructor(base: SiteFacts) {
@@ -88,7 +88,7 @@ export class Prover {
     const key = JSON.stringify(patch)
     if (!this.#tried.has(key)) {
       const after = tryPatch(this.#base.resolved, patch)
-      // Only the latest are kept: proposals that are alike come one after the other.
+      // Only the latest are kept: proposals that are the same come one after the other.
       if (this.#tried.size >= MOST_KEPT) this.#tried.delete([...this.#tried.keys()][0] as string)
       this.#tried.set(key, after && this.#base.step(after))
     }
@@ -142,7 +142,7 @@ const withoutPage = (title: string, page: string): string =>
 const MOST_PARTS = 40
 /** How often a fix may be tidied up after. */
 const MOST_ROUNDS = 3
-/** How many steps are kept for proposals that are alike. */
+/** How many steps are kept for proposals that are the same. */
 const MOST_KEPT = 8
 
 /** What clears away housekeeping that a change brought about, such as an override it made redundant. */

@@ -37,7 +37,7 @@ export const REFERRING = [
 
 /**
  * Every name in a section of a site (default: in all but the pages) that should lead somewhere; what comes from an
- * extension that is off says nothing.
+ * extension that is off sets nothing.
  */
 export const referencesIn = (site: Site, section?: (typeof REFERRING)[number]): readonly Reference[] =>
   section ? new Collector(site).section(section) : REFERRING.flatMap((each) => new Collector(site).section(each))

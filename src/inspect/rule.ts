@@ -14,7 +14,7 @@ export const SEVERITIES = ['error', 'warning', 'note'] as const
 /** How much a finding matters: what a visitor sees or misses, or housekeeping. */
 export type Severity = (typeof SEVERITIES)[number]
 
-/** Numbers of a finding by name; px, ratios or counts, as the page of its rule says. */
+/** Numbers of a finding by name; px, ratios or counts, as the page of its rule explains. */
 export type Numbers = Readonly<Record<string, number>>
 
 /** Another place that has a part in a conflict. */
@@ -62,7 +62,7 @@ export interface Proposal {
   readonly choice?: boolean
 }
 
-/** What a rule says of itself. */
+/** What a rule declares about itself. */
 export interface RuleWords {
   readonly id: string
   readonly severity: Severity
@@ -118,13 +118,13 @@ export interface SiteRule extends RuleData {
   readonly seesDormant?: boolean
   /** What is seen of all marks under one key. */
   readonly judge: (tally: Tally, survey: Survey, report: (fact: SiteFact) => void, key: string) => void
-  /** Keys that are judged even when no page has a mark there: of what the site says apart from its pages. */
+  /** Keys that are judged even when no page has a mark there: of what the site sets outside its pages. */
   readonly keys?: readonly string[]
   /** What is seen of a page by itself. */
   readonly onPage?: (sight: PageSight, report: (fact: Fact) => void) => void
 }
 
-/** What is said of the entries of `allow`, after all other rules. */
+/** What is reported about the entries of `allow`, after all other rules. */
 export interface AllowRule extends RuleData {
   readonly scope: 'allow'
   /** Reports entries of `allow` that nothing needs. */

@@ -47,7 +47,7 @@ export class Sight {
     return (this.#measure ??= measurePage(this.page, this.view.viewport.name))
   }
 
-  /** Every item that stands on the page, those of a surround that stands in the body or an insert included. */
+  /** Every item that is on the page, those of a surround that is in the body or an insert included. */
   get items(): readonly PrintedItem[] {
     this.#items ??= this.measure.items.flatMap((printed) =>
       printed.kind === 'use'
@@ -133,7 +133,7 @@ export class Sight {
 /** Whether a pointer names something inside what another names. */
 export const isInside = (pointer: string, outer: string): boolean => pointer.startsWith(`${outer}/`)
 
-/** An item of a surround that stands in the content has the box of the item that uses it. */
+/** An item of a surround that is in the content has the box of the item that uses it. */
 const nested = (inner: PrintedItem, outer: PrintedItem): PrintedItem => ({
   ...inner,
   ...(outer.box && { box: outer.box }),

@@ -140,7 +140,7 @@ export class SiteFacts {
     for (const { facts } of judged.values()) for (const key of facts.keys) yield* facts.get(key) ?? []
   }
 
-  /** What is said of entries of `allow` that let nothing pass; that is known only when every rule was asked. */
+  /** What is reported about entries of `allow` that let nothing pass; that is known only when every rule was asked. */
   unusedFacts(allowances: Allowances, usage: Usage): readonly RuleFact[] {
     const { all } = this.rules
     const severity = this.resolved.site.data.severity ?? {}
@@ -180,7 +180,7 @@ function byKey(marks: readonly Mark[]): Map<string, Mark[]> {
 
 const positions = new WeakMap<readonly string[], ReadonlyMap<string, number>>()
 
-/** Where a page stands in the order of its site. */
+/** Where a page is in the order of its site. */
 export function positionIn({ pageIds }: ResolvedSite): (page: string) => number {
   let known = positions.get(pageIds)
   if (!known) positions.set(pageIds, (known = new Map(pageIds.map((id, n) => [id, n]))))

@@ -1,11 +1,11 @@
-/** What one page says under a key, with what the rule will want to know of it. */
+/** What one page contributes under a key, with what the rule will want to know of it. */
 export interface TallyMark {
   readonly value: string
   readonly page: string
   readonly detail: unknown
 }
 
-/** What the pages of a site together say under one key of a rule. */
+/** What the pages of a site together contribute under one key of a rule. */
 export interface Tally {
   /** How many marks there are, of one value or of all. */
   readonly count: (value?: string) => number

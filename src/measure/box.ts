@@ -39,7 +39,7 @@ export interface Box {
   readonly ledger: readonly LedgerEntry[]
 }
 
-/** Where a printed item stands. */
+/** Where a printed item is. */
 export type ItemPlace = 'header' | 'footer' | 'sidebar' | 'insert' | 'arrange' | 'body'
 
 /** An item that prints something, with its box where the contract gives it one (rows of surrounds do not). */

@@ -24,7 +24,7 @@ export function facetsInPx(measure: PageMeasure): Record<string, JsonObject> {
   return out
 }
 
-/** To three decimals, as machine output says lengths. */
+/** To three decimals, as lengths are in machine output. */
 export const rounded = (px: number): number => Math.round(px * 1000) / 1000 || 0
 
 /** One property of a measured page, as `facetsInPx` gives it. */

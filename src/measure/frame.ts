@@ -56,7 +56,7 @@ export class Frame {
     return isObject(value) ? (atViewport(value as Json, this.viewport.name) as T | undefined) : (value as T | undefined)
   }
 
-  /** A length by viewport in px, 0 or more; `undefined` where nothing, `none` or `auto` is said. */
+  /** A length by viewport in px, 0 or more; `undefined` where nothing, `none` or `auto` is set. */
   px(value: ByViewport<string | number> | undefined, percentOf?: number): number | undefined {
     const said = this.at(value)
     const length = said === undefined || said === null ? null : parseLength(said)
@@ -106,7 +106,7 @@ export class Frame {
 const known = new WeakMap<object, Map<string, Typography>>()
 const UNSAID = {}
 
-/** Sizes of text at a viewport, read once for as long as the site says the same of them. */
+/** Sizes of text at a viewport, read once for as long as the site sets the same for them. */
 function typographyOf({ data }: Site, viewport: Viewport): Typography {
   const said = data.typography ?? UNSAID
   let sizes = known.get(said)

@@ -37,7 +37,7 @@ export function headingHeight(frame: Frame, text: string, level: number, width: 
 /**
  * Height of an item (not a section) within a width, in px: its own `height`, else what its kind comes to.
  *
- * @param width - What it stands in; `Infinity` in a row, which never wraps.
+ * @param width - What it is in; `Infinity` in a row, which never wraps.
  */
 export function itemHeight(frame: Frame, item: Item, width: number): Height {
   const kind = itemKindOf(item)
@@ -78,7 +78,7 @@ const HEIGHTS: Readonly<Record<Exclude<ItemKind, 'section'>, HeightOf>> = {
   use: (frame, item, width) => sumOfItems(frame, surroundOf(frame.site.data, item.use)?.items, width),
 }
 
-/** Height of a picture that is as wide as what it stands in. */
+/** Height of a picture that is as wide as what it is in. */
 export function pictureHeight(frame: Frame, asset: string | undefined, width: number): Height {
   const size = frame.assetSize(asset)
   if (!size) return estimated(0)

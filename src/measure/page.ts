@@ -46,7 +46,7 @@ export interface PageMeasure {
   readonly room: number
   /** The side padding that title, byline and comments have in a full container. */
   readonly gutter: number
-  /** Whether the sidebar stands beside the column. */
+  /** Whether the sidebar is beside the column. */
   readonly sidebarBeside: boolean
 }
 

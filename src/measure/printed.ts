@@ -20,14 +20,14 @@ export function itemPrints(page: ResolvedPage, item: Item): boolean {
   return item.gap === undefined
 }
 
-/** The background said of the header: the facet's own, else the surround's; `undefined` where no layer sets it one. */
+/** The background set for the header: the facet's own, else the surround's; `undefined` where no layer sets one. */
 export function headerBackground({ view, header }: PageMeasure): string | undefined {
   const said = view.value('header.background')
   if (typeof said === 'string') return said
   return new Frame(view, undefined).at(surroundOf(view.page.site.data, header.id)?.background)
 }
 
-/** Whether the header lets what is under it show through: `overlay`, or `fixed` with a background said to have alpha. */
+/** Whether the header lets what is under it show through: `overlay`, or `fixed` with a background set to have alpha. */
 export function isOverlaying(measure: PageMeasure): boolean {
   const position = measure.view.value('header.position')
   if (position === 'overlay') return true
@@ -41,7 +41,7 @@ export function headerBox(measure: PageMeasure): Box | undefined {
   return box && box.height > 0 ? box : undefined
 }
 
-/** Whether the header stands over the page instead of taking room in it. */
+/** Whether the header is over the page instead of taking room in it. */
 export const takesNoRoom = ({ view }: PageMeasure): boolean =>
   ['fixed', 'overlay'].includes(String(view.value('header.position')))
 

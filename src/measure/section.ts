@@ -12,7 +12,7 @@ import {
 import type { Frame } from './frame.js'
 import { itemHeight } from './item-height.js'
 
-/** What boxes stand in: a strip of the page from a cursor down. */
+/** What boxes are in: a strip of the page from a cursor down. */
 export interface Strip {
   readonly x: number
   readonly width: number
@@ -29,9 +29,9 @@ export interface MeasuredSection {
   /** Px by which the content is taller than a fixed `height` leaves it; 0 where it fits. */
   readonly spill: number
   readonly padding: { readonly top: number; readonly right: number; readonly bottom: number; readonly left: number }
-  /** Width and left edge of what it stands in. */
+  /** Width and left edge of what it is in. */
   readonly strip: { readonly x: number; readonly width: number }
-  /** Columns that stand side by side, with the words of text in each. */
+  /** Columns that are side by side, with the words of text in each. */
   readonly columns: readonly { readonly width: number; readonly items: readonly Item[] }[]
   readonly depth: number
 }
@@ -195,7 +195,7 @@ function alignOffset(
   return align === 'end' ? spare : spare / 2
 }
 
-/** Columns that stand side by side, or `undefined` where they go under one another. */
+/** Columns that are side by side, or `undefined` where they go under one another. */
 function sideBySide(frame: Frame, data: BoxData, width: number) {
   const { columns } = data
   if (!columns || frame.width <= (frame.px(data.stackAt) ?? 0)) return undefined

@@ -14,7 +14,7 @@ export interface NameProblem {
   readonly other?: string
 }
 
-/** What no schema can say: ids and paths used twice, circles, viewports with names that would be ambiguous. */
+/** What no schema can check: ids and paths used twice, circles, viewports with names that would be ambiguous. */
 export function checkNames(site: SiteData): NameProblem[] {
   return [
     ...viewportNames(site),
@@ -38,7 +38,7 @@ export function checkNames(site: SiteData): NameProblem[] {
 export function checkNamesOf(part: SiteData, document: SiteData, before: Site): NameProblem[] {
   const pages = Object.entries(part.pages)
   const isMoved = ([id, page]: readonly [string, PageData]): boolean => before.pageData(id)?.path !== page.path
-  // Of a page that was there only the keys that changed are told.
+  // Of a page that was there only the keys that changed are reported.
   const isLed = ([, page]: readonly [string, PageData]): boolean => page.parent !== undefined
   return [
     ...viewportNames(part),

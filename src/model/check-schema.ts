@@ -4,7 +4,7 @@ import { isObject, type Json } from './json.js'
 import type { ProblemCode } from './problem.js'
 import { createSiteSchema } from './schema.js'
 
-/** What the schema says against a document, at a path of it. */
+/** What the schema rejects in a document, at a path of it. */
 export interface SchemaProblem {
   readonly code: ProblemCode
   readonly path: readonly PropertyKey[]

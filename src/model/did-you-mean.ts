@@ -3,7 +3,7 @@ import { distance } from 'fastest-levenshtein'
 /** Two letters that changed places in a word of five count as two wrong ones. */
 const MOST_WRONG = 0.4
 
-/** A word that was cut short (`posn` for `position`) is nearer to what it stands for than its letters say. */
+/** A word that was cut short (`posn` for `position`) is nearer to what it stands for than its letters suggest. */
 const LEFT_OUT = 0.4
 
 /** The known word that a mistyped one most likely meant; `undefined` when none is near. */

@@ -9,7 +9,7 @@ export const isPresence = (value: unknown): value is Presence => PRESENCE_WORDS.
 /** What a percentage of a length is of; `null` where percentages have no meaning. */
 export type PercentBase = 'window' | 'container' | 'box' | null
 
-/** What may be said of a property. */
+/** What a property may be set to. */
 export type PropertyType =
   | { readonly type: 'word'; readonly words: readonly string[] }
   | { readonly type: 'boolean' }
@@ -35,7 +35,7 @@ const presences = { type: 'presences', baseline: null } as const
 const yesNo = { type: 'boolean', baseline: true } as const
 
 /**
- * Every facet, its properties, what may be said of each and its baseline: the one source of the schema,
+ * Every facet, its properties, what each may be set to and its baseline: the one source of the schema,
  * the types, the shorthand, the baseline layer and the order in reports.
  */
 export const FACETS = {
@@ -157,5 +157,5 @@ type ValueOf<D> = D extends { type: 'word'; words: readonly (infer W)[] }
         ? string | number | null
         : string | null
 
-/** A property's effective value, as it was said (lengths are not yet px). */
+/** A property's effective value, as it was set (lengths are not yet px). */
 export type PropertyValue<F extends Facet, P extends FacetProperties<F>> = ValueOf<(typeof FACETS)[F][P]>

@@ -33,7 +33,7 @@ export type ItemKind = keyof typeof ITEM_KINDS
 
 const KINDS = Object.keys(ITEM_KINDS) as readonly ItemKind[]
 
-/** What an item is; `undefined` when nothing in it says so. */
+/** What an item is; `undefined` when nothing in it shows that. */
 export function itemKindOf(item: Item): ItemKind | undefined {
   let kind = known.get(item)
   if (kind === undefined) {

@@ -25,7 +25,7 @@ export function jsonFault(text: string): JsonFault {
   return { message: inWords(text, first), ...lineCounter(text)(first.offset) }
 }
 
-/** `CommaExpected` is told as "comma expected before "2"". */
+/** `CommaExpected` is reported as "comma expected before "2"". */
 function inWords(text: string, { error, offset, length }: ParseError): string {
   const words = printParseErrorCode(error)
     .replace(/([a-z])([A-Z])/g, '$1 $2')
@@ -37,7 +37,7 @@ function inWords(text: string, { error, offset, length }: ParseError): string {
 
 const MOST_QUOTED = 20
 
-/** Where each part of a JSON text stands. */
+/** Where each part of a JSON text is. */
 export class JsonPlaces {
   readonly #tree: Node | undefined
   readonly #at: (offset: number) => TextPlace
@@ -49,7 +49,7 @@ export class JsonPlaces {
     this.#at = lineCounter(text)
   }
 
-  /** Where a pointer's key or list entry stands, or the value behind it; the nearest part above that is there. */
+  /** Where a pointer's key or list entry is, or the value behind it; the nearest part above that is there. */
   locate(pointer: string, what: 'key' | 'value'): TextPlace {
     let node = this.#tree
     let at = node?.offset ?? 0

@@ -1,4 +1,4 @@
-/** Any value that JSON can say. */
+/** Any JSON value. */
 export type Json = null | boolean | number | string | readonly Json[] | JsonObject
 /** A JSON object. */
 export type JsonObject = { readonly [key: string]: Json }
@@ -25,7 +25,7 @@ export const fromPointer = (pointer: string): string[] =>
     .slice(1)
     .map((key) => (key.includes('~') ? key.replaceAll('~1', '/').replaceAll('~0', '~') : key))
 
-/** What stands at a pointer; `undefined` where nothing does. */
+/** What is at a pointer; `undefined` where nothing does. */
 export function valueAt(root: Json, pointer: string): Json | undefined {
   let value: Json | undefined = root
   for (const key of fromPointer(pointer)) {

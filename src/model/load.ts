@@ -7,7 +7,7 @@ import type { Place, Problem, ProblemCode } from './problem.js'
 import { readPageLines, readSource, type ReadSource, type Source } from './source.js'
 import { readTokens, withTokens, type Tokens } from './tokens.js'
 
-/** A file with those it stands on and those it takes in. */
+/** A file with those it extends and those it includes. */
 interface Loaded {
   readonly source: Source
   readonly under: readonly Loaded[]

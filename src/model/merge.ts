@@ -36,7 +36,7 @@ export function layOver(under: Part, over: Part, viewports: ReadonlySet<string>,
   return byKey(under, over, over.origin, (lower, upper, key) => layOver(lower, upper, viewports, [...path, key]))
 }
 
-/** A map of the keys of two; `both` says what comes of one that both have. */
+/** A map of the keys of two; `both` merges one that both have. */
 function byKey(
   first: Part,
   second: Part,
@@ -93,7 +93,7 @@ function isStructural(value: Json, path: readonly string[], viewports: ReadonlyS
   return keys.length === 0 || !keys.every((key) => key === 'else' || viewports.has(key))
 }
 
-/** The value without keys that say `null`: what they took away is gone, and they have no other meaning. */
+/** The value without keys that are `null`: what they took away is gone, and they have no other meaning. */
 export function withoutNulls(value: Json): Json {
   if (Array.isArray(value)) return mapped(value as readonly Json[])
   if (!isObject(value)) return value

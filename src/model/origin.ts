@@ -2,7 +2,7 @@ import { fromPointer, isObject, toPointer, valueAt, type Json } from './json.js'
 import type { Place } from './problem.js'
 import type { Source } from './source.js'
 
-/** Where a part of the merged site was written; children stand where a part was put together from several. */
+/** Where a part of the merged site was written; children are where a part was put together from several. */
 export interface Origin {
   readonly source: Source
   readonly pointer: string
@@ -43,7 +43,7 @@ function withOrigin(root: Origin, path: readonly string[], origin: Origin | unde
   return { ...root, children }
 }
 
-/** Where a new entry of a list is said to stand: at the list itself, for it is in no file yet. */
+/** Where a new entry of a list is reported to be: at the list itself, for it is in no file yet. */
 const newEntry = ({ source, pointer }: Origin): Origin => ({ source, pointer: `${pointer}/-` })
 
 /** The entries of a list, each with where it was written. */
@@ -110,7 +110,7 @@ function added(root: Origin, before: Json, path: readonly string[], carried: Ori
   return withOrigin(root, holder, { ...list, children: asChildren(entries) })
 }
 
-/** What is inside a new value is in no file: it is said to stand where the old value does. */
+/** What is inside a new value is in no file: it gets the place of the old value. */
 function replaced(root: Origin, path: readonly string[]): Origin {
   const { origin, depth } = originOf(root, path)
   if (depth < path.length || !origin.children) return root
@@ -142,7 +142,7 @@ export function placeIn(root: Origin, path: readonly string[]): { readonly sourc
  * Where the parts of a document are written once an operation is written into the files: as `moveOrigins`, with entries
  * of lists by the numbers that they have in their files then, and a new one where it was put.
  *
- * @param value - What the file that is written to said before.
+ * @param value - The earlier value in the file that is written to.
  */
 export function writeOrigins(root: Origin, before: Json, operation: OriginStep, value: Json): Origin {
   const path = fromPointer(operation.path)

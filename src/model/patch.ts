@@ -163,7 +163,7 @@ function written(site: Site, document: JsonObject, sections: ReadonlySet<string>
 /** What every site has, for checking parts alone. */
 const REQUIRED: JsonObject = { wembra: 1, site: { name: '' }, theme: {}, pages: {} }
 
-/** Where entries of a shortened list stand in the whole one, by section. */
+/** Where entries of a shortened list are in the whole one, by section. */
 type Places = ReadonlyMap<string, readonly number[]>
 
 /** Of maps by id and of lists, the entries that are not those of the site. */

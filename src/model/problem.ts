@@ -6,7 +6,7 @@ export interface Place {
   readonly column: number
 }
 
-/** A place with the JSON Pointer of what stands there, in the merged site. */
+/** A place with the JSON Pointer of what is there, in the merged site. */
 export interface SourcePlace extends Place {
   readonly pointer: string
   /** Of a real page, whose address is the file: the element, as a CSS selector. */

@@ -35,7 +35,7 @@ export function readSite(text: string, options: ReadOptions = {}): Site {
   if (part) {
     const { value, origin } = part
     const at = (path: readonly PropertyKey[], what: 'key' | 'value') => locateOrigin(origin, path.map(String), what)
-    // With a file missing or broken, what should be in it is missing too: only what is wrong in itself is said.
+    // With a file missing or broken, what should be in it is missing too: only what is wrong in itself is reported.
     const incomplete = problems.length > 0
     for (const p of checkSchema(value, Object.keys(viewports)))
       if (!incomplete || p.code !== 'missing-key')
@@ -70,7 +70,7 @@ export function readSite(text: string, options: ReadOptions = {}): Site {
 
 function sorted(problems: readonly Problem[], file: string): Problem[] {
   const rank = (p: Problem): number => (p.file === file ? 0 : 1)
-  // A shorthand that stands for several properties would say the same thing once for each.
+  // A shorthand that stands for several properties would be reported once for each.
   const once = new Map(problems.map((p) => [`${p.file}:${p.line}:${p.column} ${p.message}`, p]))
   return [...once.values()].sort(
     (a, b) => rank(a) - rank(b) || a.file.localeCompare(b.file) || a.line - b.line || a.column - b.column,

@@ -28,7 +28,7 @@ import {
   type Selector,
 } from './site-data.js'
 
-/** `strictObject` that says which key was probably meant. */
+/** `strictObject` that suggests the key that was probably meant. */
 function strict<S extends z.core.$ZodLooseShape>(shape: S) {
   const keys = Object.keys(shape)
   return z.strictObject(shape, {
@@ -106,7 +106,7 @@ const id = z.string().check(z.minLength(1))
  * The schema of a site file.
  *
  * @param viewports - The site's viewport names, so that a map by viewport with another key is an error;
- *   `null` when they are not known (the published JSON Schema), which lets any key stand.
+ *   `null` when they are not known (the published JSON Schema), which allows any key.
  */
 export function createSiteSchema(viewports: readonly string[] | null) {
   const byViewport = <T extends z.ZodMiniType>(schema: T): z.ZodMiniType<ByViewport<z.infer<T>>> => {

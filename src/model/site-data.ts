@@ -3,7 +3,7 @@ import type { Facet, FacetProperties } from './facets.js'
 
 /** A value, or one for each viewport with `else` for the others. */
 export type ByViewport<T> = T | { readonly [viewport: string]: T }
-/** A property of a layout, which may also say `inherit` or `revert`. */
+/** A property of a layout, which may also set `inherit` or `revert`. */
 export type Said<T> = ByViewport<T | 'inherit' | 'revert'>
 /** A length as written: a number of px, or CSS text. */
 export type LengthValue = string | number
@@ -106,7 +106,7 @@ export interface Column {
   readonly items?: readonly Item[]
 }
 
-/** One thing that prints. Which keys are set tells its kind; see `itemKindOf`. */
+/** One thing that prints. Which keys are set shows its kind; see `itemKindOf`. */
 export interface Item extends Box {
   readonly id?: string
   readonly width?: ByViewport<LengthValue>

@@ -8,7 +8,7 @@ import type { PageData, SiteData } from './schema.js'
 import type { Source } from './source.js'
 import type { Tokens } from './tokens.js'
 
-/** The kind of a page that says none. */
+/** The kind of a page that sets none. */
 export const DEFAULT_KIND = 'page'
 
 /** A named width and height at which a page is looked at, in CSS px. */

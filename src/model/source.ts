@@ -23,14 +23,14 @@ import type { Place, Problem, ProblemCode } from './problem.js'
 /** Deeper nesting than this is no page builder's; it would only exhaust the stack. */
 export const DEEPEST = 100
 
-/** A file that was read: its value, and where each part of it stands. */
+/** A file that was read: its value, and where each part of it is. */
 export interface Source {
   readonly file: string
   readonly text: string
   readonly value: Json
   /**
-   * Where a pointer's key (or list entry) stands; of the value behind it with `value`.
-   * Where the file says less than the pointer, the nearest part above it that is there.
+   * Where a pointer's key (or list entry) is; of the value behind it with `value`.
+   * Where the file sets less than the pointer, the nearest part above it that is there.
    */
   readonly locate: (pointer: string, what?: 'key' | 'value') => Place
 }

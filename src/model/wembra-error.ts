@@ -2,7 +2,7 @@
 export type ErrorCode =
   'site' | 'patch' | 'path' | 'selector' | 'edit' | 'pack' | 'token' | 'observation' | 'draft' | 'fetch' | 'usage'
 
-/** The base of every error that is the input's fault: its message says what is wrong and what to do. */
+/** The base of every error that is the input's fault: its message explains what is wrong and what to do. */
 export abstract class WembraError extends Error {
   /** Stable: branch on this, never on `message`. */
   abstract readonly code: ErrorCode | string

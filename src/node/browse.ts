@@ -180,7 +180,7 @@ class Tab {
       await this.#load(look, viewport)
       const seen = withHeaders(await this.#observeHere(look, viewport, known), document)
       const { sidebar } = seen.parts
-      // What stands beside the text at one width is the same thing where it lies beneath.
+      // What is beside the text at one width is the same thing where it lies beneath.
       if (sidebar?.path !== undefined && sidebar.presence === 'shown') known = { ...known, sidebar: sidebar.path }
       found.push(seen)
     }

@@ -13,7 +13,7 @@ export function expectPage({ status, type, body }: Fetched): void {
   if (!isHtml && !looksSo) throw new FetchError('not-html', `it is ${type || 'of no type'}, not HTML`, status)
 }
 
-/** A page's text, in the encoding that its bytes, its header or its markup say (HTML, section 13.2.3). */
+/** A page's text, in the encoding that its bytes, its header or its markup set (HTML, section 13.2.3). */
 export function decodePage({ body, type }: Fetched): string {
   const said = /charset\s*=\s*"?([\w-]+)/i.exec(type)?.[1]
   const label = sniffEncoding(body, said === undefined ? {} : { transportLayerEncodingLabel: said })
@@ -35,7 +35,7 @@ export function observeMarkup(fetched: Fetched, options: Pick<ObserveOptions, 'l
   return withHeaders(observe({ ...options, document, structureOnly: true, url: fetched.url }), fetched)
 }
 
-/** What may stand before a page's body. */
+/** What may be before a page's body. */
 const HEAD = new Set(['html', 'head', 'title', 'meta', 'link', 'base', 'style', 'script', 'noscript', 'template'])
 
 /** A page with the tags that HTML lets be left out (section 13.1.2.4): the parser asks for them. */
@@ -53,7 +53,7 @@ function withBody(text: string): string {
   return `<!doctype html><html${attributes}><head>${head}</head><body>${text.slice(at)}</body></html>`
 }
 
-/** What the response itself says of a page. */
+/** What the response itself declares about a page. */
 export function withHeaders(observation: Observation, { status, headers }: Fetched): Observation {
   const robots = [observation.robots, headers['x-robots-tag']].filter(Boolean).join(', ')
   return { ...observation, status, ...(robots !== '' && { robots }) }

@@ -23,7 +23,7 @@ export interface ObserveAllOptions {
   readonly onResult: (results: readonly (Observation | ObservationFailure)[]) => void
 }
 
-/** Observes pages one beside the other; what goes wrong with one is told as its result, and the rest goes on. */
+/** Observes pages one beside the other; what goes wrong with one is reported as its result, and the rest goes on. */
 export async function observeAll(urls: readonly string[], options: ObserveAllOptions): Promise<void> {
   const queue = new PQueue({ concurrency: options.concurrency })
   const shared = new Remembered(options.source, MOST_REMEMBERED)
@@ -61,7 +61,7 @@ function failureOf(url: string, error: unknown): ObservationFailure {
   const known = error instanceof FetchError
   const isOurs = error instanceof ObservationError
   if (!known && !isOurs) {
-    // What a browser or parser says of a hostile page is that page's trouble.
+    // What a browser or parser reports about a hostile page is that page's trouble.
     const { message } = error as Error
     return {
       wembra: 1,

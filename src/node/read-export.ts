@@ -84,7 +84,7 @@ function readXml(text: string, file: string): Json {
       parseTagValue: false,
       ignoreDeclaration: true,
       removeNSPrefix: true,
-      // What holds elements is a list even where it stands alone, so that one record is read as two are.
+      // What holds elements is a list even where it is alone, so that one record is read as two are.
       isArray: (_name, path, isLeaf, isAttribute) => !isAttribute && !isLeaf && String(path).includes('.'),
     })
     return parser.parse(text, true) as Json

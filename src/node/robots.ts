@@ -1,7 +1,7 @@
 import robotsParserModule from 'robots-parser'
 import { AGENT, FetchError, type Source } from './source.js'
 
-// The package's types say a default export; what it exports is the function itself.
+// The package's types declare a default export; what it exports is the function itself.
 const robotsParser = robotsParserModule as unknown as typeof robotsParserModule.default
 
 /** What the robots.txt of each origin lets be fetched (RFC 9309). */

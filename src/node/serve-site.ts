@@ -150,7 +150,7 @@ function readAll(main: string) {
   return { file: nameOf(main, main), texts, binary, version: versionOf(paths) }
 }
 
-/** A hash over what the files say. */
+/** A hash over the files' content. */
 function versionOf(paths: readonly string[]): string {
   const hash = createHash('sha256')
   for (const path of paths) hash.update(path).update('\0').update(readFileSync(path)).update('\0')

@@ -4,7 +4,7 @@ import type { Parts } from './parts.js'
 import { isWithin, parentOf, tagOf, walk, wordsOf } from './tree.js'
 import { wordsSeen, type SeenWords } from './words-seen.js'
 
-/** Each kind of fault is told so often on a page. */
+/** Each kind of fault is reported so often on a page. */
 const MOST_OF_A_KIND = 12
 const LONGEST_WORDS = 60
 /** Contrast of text, and of large text: WCAG 2.2, success criterion 1.4.3 (AA). */
@@ -104,7 +104,7 @@ class Faults {
         ),
       ]
     })
-    // What begins highest says how much room is missing.
+    // What begins highest decides how much room is missing.
     return all.sort((a, b) => a.box.y - b.box.y).slice(0, 1)
   }
 
@@ -124,7 +124,7 @@ class Faults {
     return true
   }
 
-  /** Words whose color is too near to that of the ground they stand on, one for each pair of colors. */
+  /** Words whose color is too near to that of the ground they are on, one for each pair of colors. */
   #unreadable(): SeenFault[] {
     const found = new Map<string, SeenFault>()
     const pictures = this.#pictures()
@@ -162,7 +162,7 @@ class Faults {
     return [...found.values()]
   }
 
-  /** What no color can be told of: pictures, and grounds that are drawn. */
+  /** What no color can be read from: pictures, and grounds that are drawn. */
   #pictures(): { element: Element; box: ObservedBox }[] {
     const found: { element: Element; box: ObservedBox }[] = []
     for (const element of walk(this.#document.body)) {
@@ -233,7 +233,7 @@ class Faults {
     return [...found.values()]
   }
 
-  /** Whether an element stands in something that is scrolled by itself. */
+  /** Whether an element is in something that is scrolled by itself. */
   #isScrolled(element: Element): boolean {
     for (let at: Element | null = element; at && at !== this.#document.body; at = parentOf(at))
       if (/auto|scroll|hidden|clip/.test(this.#look.style(at)?.overflowX ?? '')) return true
@@ -252,7 +252,7 @@ class Faults {
 
 const PICTURES = new Set(['img', 'video', 'canvas', 'svg', 'picture', 'iframe', 'object'])
 
-/** How far one box reaches into another from above or below, where they stand over one another. */
+/** How far one box reaches into another from above or below, where they are over one another. */
 const overlap = (a: ObservedBox, b: ObservedBox): number => {
   const across = Math.min(a.x + a.width, b.x + b.width) - Math.max(a.x, b.x)
   return across > 1 ? Math.min(a.y + a.height, b.y + b.height) - Math.max(a.y, b.y) : 0

@@ -45,7 +45,7 @@ export function observe(options: ObserveOptions = {}): Observation {
     new Outliner(look, page.elementsOf(APART), page.elementsOf(WRAPPERS), page.elementsOf(CHROME))
   const outliner = outlinerOf()
   const outline = outliner.inside(document.body)
-  // A long text does not cut what stands around it.
+  // A long text does not cut what is around it.
   const described = describe(page, outlinerOf, look)
   const ground = groundOf(document, look)
   const header = page.headerBar
@@ -91,7 +91,7 @@ export function observe(options: ObserveOptions = {}): Observation {
 const APART: readonly PartName[] = ['header', 'footer', 'sidebar', 'title', 'byline', 'leadImage', 'comments']
 const CHROME: readonly PartName[] = ['header', 'footer', 'sidebar', 'comments']
 const WRAPPERS: readonly PartName[] = ['page', 'content', 'container', 'column']
-/** Parts whose inside is told. */
+/** Parts whose inside is reported. */
 const OUTLINED: ReadonlySet<PartName> = new Set(['header', 'footer', 'sidebar', 'leadImage'])
 
 const optional = <K extends string>(key: K, value: string | null | undefined) =>
@@ -132,7 +132,7 @@ class Page {
     return element
   }
 
-  /** How it stands on the page: an element around it that holds nothing else may be what sticks. */
+  /** How it is on the page: an element around it that holds nothing else may be what sticks. */
   positionOf(element: Element): string | undefined {
     const look = this.#look
     if (!look.laidOut) return undefined
@@ -174,14 +174,14 @@ function describe(page: Page, outlinerOf: () => Outliner, look: Look): Observati
   return out
 }
 
-/** Parts whose words are told in their own color. */
+/** Parts whose words are reported in their own color. */
 const BARS: ReadonlySet<PartName> = new Set(['header', 'footer'])
 const LONGEST_PART = 2000
 
 const selectorOf = (element: Element): string =>
   [tagOf(element), element.id && `#${element.id}`, ...[...element.classList].map((name) => `.${name}`)].join('')
 
-/** Which child it is of what it stands in, from the page's root down. */
+/** Which child it is of what it is in, from the page's root down. */
 function pathOf(element: Element): string {
   const steps: string[] = []
   for (let at: Element | null = element; at?.parentElement; at = at.parentElement)
@@ -196,7 +196,7 @@ const namesOf = (element: Element): string[] => {
   return all.filter((name) => find(element.ownerDocument.body, name) === element)
 }
 
-/** A name as a selector has it; without a browser only plain names are told. */
+/** A name as a selector has it; without a browser only plain names are reported. */
 const nameInSelector = (name: string): string => globalThis.CSS?.escape?.(name) ?? name
 
 function groundOf(document: Document, look: Look): { color: string; ink: string } | undefined {
@@ -273,7 +273,7 @@ function exitsOf(elements: readonly Element[], page: Page, look: Look): Observat
   return { header: [...found.header], footer: [...found.footer], sidebar: [...found.sidebar], body: [...found.body] }
 }
 
-/** What JSON-LD and microdata say the page is, and its headline. */
+/** What JSON-LD and microdata declare the page to be, and its headline. */
 function structuredData(document: Document): { types: string[]; headline?: Observation['headline'] } {
   const types = new Set<string>()
   let headline: string | undefined
@@ -288,7 +288,7 @@ function structuredData(document: Document): { types: string[]; headline?: Obser
     try {
       read(JSON.parse(script.textContent ?? ''), 0)
     } catch {
-      // Broken structured data says nothing.
+      // Broken structured data is ignored.
     }
   for (const item of document.querySelectorAll('[itemtype]'))
     for (const type of item.getAttribute('itemtype')?.split(/\s+/) ?? []) types.add(type.replace(/^.*\//, ''))

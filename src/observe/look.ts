@@ -52,7 +52,7 @@ export class Look {
     return this.#isMovedAway(element, style) ? 'visually-hidden' : inherited
   }
 
-  /** What an element and those around it do to all that stands in it. */
+  /** What an element and those around it do to all that is in it. */
   #around(element: Element): Presence {
     const known = this.#known.get(element)
     if (known) return known
@@ -132,7 +132,7 @@ function isClippedAway({ clipPath, clip, position }: CSSStyleDeclaration): boole
   return top !== undefined && ((bottom ?? 99) - top <= 1 || (right ?? 99) - (left ?? 0) <= 1)
 }
 
-/** What the markup alone says: the `hidden` attribute and the element's own style. */
+/** What the markup alone shows: the `hidden` attribute and the element's own style. */
 function markupPresence(element: Element): Presence {
   const style = (element.getAttribute('style') ?? '').replace(/\s+/g, '').toLowerCase()
   return element.hasAttribute('hidden') || /(^|;)(display:none|visibility:hidden)/.test(style) ? 'hidden' : 'shown'

@@ -15,19 +15,19 @@ const EMBEDS = new Set(['iframe', 'video', 'object', 'embed', 'canvas', 'audio']
 const PICTURES = new Set(['img', 'svg', 'picture'])
 const UNSEEN_FIELDS = new Set(['hidden', 'submit', 'button', 'reset', 'image'])
 
-/** Writes down what stands in an element, as the words of a site file know it. */
+/** Writes down what is in an element, as the words of a site file know it. */
 export class Outliner {
   isCut = false
   #count = 0
   /** How many bands that hold the title are open. */
   #bands = 0
   readonly #look: Look
-  /** Parts of the page that are told of elsewhere. */
+  /** Parts of the page that are described elsewhere. */
   readonly #apart: ReadonlySet<Element>
   /** Parts that only hold others. */
   readonly #wrappers: ReadonlySet<Element>
 
-  /** Parts that stand around the text. */
+  /** Parts that are around the text. */
   readonly #chrome: ReadonlySet<Element>
 
   constructor(look: Look, apart: ReadonlySet<Element>, wrappers: ReadonlySet<Element>, chrome: ReadonlySet<Element>) {
@@ -37,7 +37,7 @@ export class Outliner {
     this.#chrome = chrome
   }
 
-  /** What stands in a part of the page, with text that stands in no element of its own. */
+  /** What is in a part of the page, with text that is in no element of its own. */
   insidePart(element: Element): OutlineNode[] {
     const text = [...element.childNodes].map((node) => (node.nodeType === 3 ? (node.nodeValue ?? '') : ' ')).join('')
     const loose = text.replace(/\s+/g, ' ').trim()
@@ -65,11 +65,11 @@ export class Outliner {
       return [leaf]
     }
     const look = this.#look
-    // A ground under the title alone is a band that it stands in.
+    // A ground under the title alone is a band that it is in.
     if (holdsParts && !this.#isBand(element)) return this.inside(element, at, depth + 1)
     if (holdsParts) this.#bands += 1
     const isRow = isBeside(childrenOf(element), look)
-    // What stands side by side keeps together, so that each column can be told from the next.
+    // What is side by side keeps together, so that each column can be distinguished from the next.
     const items = isRow
       ? childrenOf(element).flatMap((child, n) => this.#column(child, `${at}${n}.`, depth + 1))
       : this.inside(element, at, depth + 1)
@@ -100,7 +100,7 @@ export class Outliner {
     return [{ kind: 'section', ...this.#common(element, at), items: nodes }]
   }
 
-  /** The title where it stands in a band; of other parts nothing is told twice. */
+  /** The title where it is in a band; of other parts nothing is reported twice. */
   #title(element: Element, at: string): OutlineNode[] {
     const level = headingLevel(element)
     if (level === undefined) return []
@@ -123,7 +123,7 @@ export class Outliner {
     )
   }
 
-  /** Whether an element is as tall as most of what it stands in: then it only wraps the text. */
+  /** Whether an element is as tall as most of what it is in: then it only wraps the text. */
   #isWhole(element: Element): boolean {
     const inner = [...this.#wrappers].at(-1)
     const [own, outer] = [this.#look.box(element), inner && this.#look.box(inner)]
@@ -187,7 +187,7 @@ const isPicture = (element: Element): boolean => {
   return PICTURES.has(tagOf(element)) || (inside.length === 1 && isPicture(inside[0] as Element))
 }
 
-/** Whether an element lists other pages: several entries alike, each with a heading that leads somewhere. */
+/** Whether an element lists other pages: several similar entries, each with a heading that leads somewhere. */
 function isListing(element: Element): boolean {
   const entries = childrenOf(element)
   const [first] = entries
@@ -204,7 +204,7 @@ function isListing(element: Element): boolean {
   )
 }
 
-/** Whether what stands in an element is lines of text. */
+/** Whether what is in an element is lines of text. */
 function isText(element: Element): boolean {
   const tag = tagOf(element)
   if (['p', 'ul', 'ol', 'dl', 'table', 'blockquote', 'pre', 'address', 'details'].includes(tag))
@@ -247,7 +247,7 @@ function sourceOf(element: Element): { source?: string } {
   return source && !source.startsWith('data:') ? { source: source.slice(0, LONGEST_TEXT) } : {}
 }
 
-/** Whether elements stand side by side: some two at the same height, one after the other. */
+/** Whether elements are side by side: some two at the same height, one after the other. */
 function isBeside(elements: readonly Element[], look: Look): boolean {
   const boxes = elements.flatMap((element) => {
     const box = look.box(element)

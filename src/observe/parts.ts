@@ -59,7 +59,7 @@ function landmarks(document: Document, look: Look, role: string): Element[] {
   return shown.length > 0 ? shown : all
 }
 
-/** What the markup alone tells of where the parts are. */
+/** What the markup alone shows of where the parts are. */
 class MarkupGuesses {
   readonly order = ['content', 'header', 'footer', 'sidebar', 'title'] as const
   readonly #document: Document
@@ -150,7 +150,7 @@ class SeenGuesses {
     return this.#parts[name]?.element
   }
 
-  /** Parts that stand around the content. */
+  /** Parts that are around the content. */
   get #apart(): Element[] {
     return (['header', 'footer', 'sidebar'] as const).flatMap((name) => this.#element(name) ?? [])
   }
@@ -195,13 +195,13 @@ class SeenGuesses {
     const box = found.box ?? this.#look.box(at)
     if (!box) return found
     const free = this.#untilNeighbors(at, box)
-    // A header or footer that stands in it still bounds it.
+    // A header or footer that is in it still bounds it.
     const y = found.box ? Math.max(free.y, found.box.y) : free.y
     const end = found.box ? found.box.y + found.box.height : free.y + free.height
     return { ...found, box: { ...free, y, height: end - y } }
   }
 
-  /** Free space around the content belongs to it: up to what stands above and below. */
+  /** Free space around the content belongs to it: up to what is above and below. */
   #untilNeighbors(element: Element, box: ObservedBox): ObservedBox {
     const { before, after } = blocksAround(this.#document.body, element)
     const inFlow = (block: Element): readonly ObservedBox[] => {
@@ -215,7 +215,7 @@ class SeenGuesses {
     return { x: 0, y: top, width: this.#sights.width, height: bottom - top }
   }
 
-  /** A part with its box, less the header and footer that stand in it. */
+  /** A part with its box, less the header and footer that are in it. */
   #boxed(element: Element, by: FoundPart['by'], box = this.#look.box(element)): FoundPart {
     const bars = (['header', 'footer'] as const).flatMap((name) => this.#element(name) ?? [])
     const inside = bars.flatMap((part) => {
@@ -253,7 +253,7 @@ class SeenGuesses {
     return sidebar && !isWithin(sidebar, found.element) ? this.#withRail(found, sidebar) : found
   }
 
-  /** A rail that stands beside the container takes room of what both stand in. */
+  /** A rail that is beside the container takes room of what both are in. */
   #withRail(found: FoundPart, sidebar: Element): FoundPart {
     const [own, rail] = [found.box ?? this.#look.box(found.element), this.#sights.box(sidebar)]
     // Margins of the one may reach under the other.
@@ -278,7 +278,7 @@ class SeenGuesses {
   }
 }
 
-/** Without a landmark: the innermost block that holds most of the words; what stands beside it is chrome. */
+/** Without a landmark: the innermost block that holds most of the words; what is beside it is chrome. */
 function guessContent(body: Element): Element | undefined {
   let at: Element | undefined = body
   while (at) {
@@ -328,7 +328,7 @@ function guessByline(content: Element | undefined): Element | undefined {
   return found ?? content?.querySelector('[rel~=author],[itemprop=author]')?.closest('p,div') ?? undefined
 }
 
-/** A picture that comes straight after or before the title, and stands in no section of its own. */
+/** A picture that comes straight after or before the title, and is in no section of its own. */
 function guessLeadImage(
   content: Element | undefined,
   title: Element | undefined,

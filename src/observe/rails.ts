@@ -29,7 +29,7 @@ export function isPinnedRail(element: Element, sights: Sights): boolean {
   return box.width <= sights.width * WIDEST_PINNED && box.height >= sights.height / 2
 }
 
-/** What stands beside the text for most of its height or of the window's, narrower than it. */
+/** What is beside the text for most of its height or of the window's, narrower than it. */
 export function findRail(sights: Sights, column: Element, apart: readonly Element[]): Element | undefined {
   const text = textBox(sights, column)
   if (!text) return undefined
@@ -48,13 +48,13 @@ export function findRail(sights: Sights, column: Element, apart: readonly Elemen
   return best?.element
 }
 
-/** A holder of no size of its own, in which something out of flow stands. */
+/** A holder of no size of its own, in which something out of flow is. */
 const isEmptyHolder = (element: Element, sights: Sights): boolean => {
   const box = sights.look.box(element)
   return box !== undefined && (box.height <= 1 || box.width <= 1)
 }
 
-/** Whether a block stands beside another and is no rail: they are columns of one text. */
+/** Whether a block is beside another and is no rail: they are columns of one text. */
 export function isFellowColumn(sights: Sights, block: Element, other: Element): boolean {
   const [text, box] = [sights.box(block), sights.box(other)]
   if (!text || !box || box.width < NARROWEST_PX || overlapsAcross(box, text)) return false
@@ -71,7 +71,7 @@ function beside(
   if (!box || box.width < NARROWEST_PX || box.width > sights.width * WIDEST || box.width > text.width) return undefined
   if (apart.some((other) => isWithin(element, other) || isWithin(other, element))) return undefined
   if (overlapsAcross(box, text)) return undefined
-  // What is kept in its place comes to stand beside the text when the page scrolls.
+  // What is kept in its place comes to be beside the text when the page scrolls.
   const isApart = box.y + box.height <= text.y || box.y >= text.y + text.height
   if (isApart && !isPinnedRail(element, sights)) return undefined
   if (!holdsAnything(element) || !isHighEnough(element, box, { sights, text })) return undefined
@@ -91,7 +91,7 @@ function isHighEnough(
   return height >= 0.5 * Math.min(sights.height, text.height) && height >= 200
 }
 
-/** Where the lines of a column stand: what floats or is laid out beside them is not in it. */
+/** Where the lines of a column are: what floats or is laid out beside them is not in it. */
 export function textBox(sights: Sights, column: Element): ObservedBox | undefined {
   const own = sights.box(column)
   const blocks = childrenOf(column).flatMap((child) => {
@@ -103,7 +103,7 @@ export function textBox(sights: Sights, column: Element): ObservedBox | undefine
   const padding = sights.look.padding(column)
   const content = padding ? { ...own, x: own.x + padding[3], width: own.width - padding[1] - padding[3] } : own
   if (!inside) return content
-  // Lists begin further in; what stands free at both sides is held together by something.
+  // Lists begin further in; what is free at both sides is held together by something.
   const [left, right] = [inside.x - content.x, content.x + content.width - inside.x - inside.width]
   return left > 2 && Math.abs(left - right) <= 4 ? { ...content, x: inside.x, width: inside.width } : content
 }

@@ -39,7 +39,7 @@ export class Sights {
     return this.box(element) !== undefined || childrenOf(element).some((child) => this.box(child) !== undefined)
   }
 
-  /** Elements that a test takes, outermost only, in order of the document; `enter` says where to look on. */
+  /** Elements that a test takes, outermost only, in order of the document; `enter` decides where to look on. */
   outermost(root: Element, takes: (element: Element) => boolean, enter: (element: Element) => boolean): Element[] {
     const found: Element[] = []
     const open = [root]
@@ -87,7 +87,7 @@ export class Sights {
     return words.length > 4 && title.startsWith(words) && !/^[\p{L}\p{N}]/u.test(title.slice(words.length))
   }
 
-  /** Whether an element, or anything that it stands in, is out of the flow. */
+  /** Whether an element, or anything that it is in, is out of the flow. */
   isOutOfFlow(element: Element): boolean {
     for (const at of around(element, this.document.body)) {
       const position = this.look.style(at)?.position
@@ -142,12 +142,12 @@ const plain = (text: string): string =>
     .trim()
     .toLowerCase()
 
-/** The element itself and all it stands in, innermost first, up to the body. */
+/** The element itself and all it is in, innermost first, up to the body. */
 export function* around(element: Element, body: Element): Iterable<Element> {
   for (let at: Element | null = element; at && at !== body; at = parentOf(at)) yield at
 }
 
-/** Whether two boxes stand over one another, more than by a margin. */
+/** Whether two boxes are over one another, more than by a margin. */
 export const overlapsAcross = (a: ObservedBox, b: ObservedBox): boolean =>
   Math.min(a.x + a.width, b.x + b.width) - Math.max(a.x, b.x) > 8
 

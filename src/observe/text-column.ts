@@ -47,7 +47,7 @@ export function findColumn(sights: Sights, root: Element, apart: readonly Elemen
   return root
 }
 
-/** Whether a block is one of a row of bands or rows alike: as wide as its neighbor, and with something to see. */
+/** Whether a block is one of a row of similar bands or rows: as wide as its neighbor, and with something to see. */
 function isFellow(sights: Sights, block: Element, other: Element): boolean {
   const [own, box] = [sights.box(block), sights.box(other)]
   if (!own || !box || box.height < FELLOW_PX || sights.isOutOfFlow(other) || isTitleBand(sights, other)) return false
@@ -79,7 +79,7 @@ function isTitleBand(sights: Sights, block: Element): boolean {
 /** A band with a title has a few lines beside it; with more it is a text. */
 const BAND_WEIGHT = 400
 
-/** Whether a block begins and ends where the inside of what it stands in does. */
+/** Whether a block begins and ends where the inside of what it is in does. */
 export function isSameAcross(sights: Sights, outer: Element, inner: Element): boolean {
   const [around, own] = [sights.box(outer), sights.box(inner)]
   if (!around || !own) return sights.look.style(outer)?.display === 'contents' || !own
@@ -90,7 +90,7 @@ export function isSameAcross(sights: Sights, outer: Element, inner: Element): bo
   return isWhole && Math.abs(own.x - x) <= 2 && Math.abs(own.width - width) <= 2
 }
 
-/** What an element weighs without the parts of the page that stand in it. */
+/** What an element weighs without the parts of the page that are in it. */
 const ownWeight = (sights: Sights, element: Element, apart: readonly Element[]): number =>
   apart.reduce(
     (weight, part) => (part !== element && isWithin(part, element) ? weight - sights.weight(part) : weight),
@@ -112,7 +112,7 @@ function isWrapper(sights: Sights, element: Element, share: number): boolean {
 /** Whether a block with a ground of its own is as high as the window, as that of a whole page is. */
 const isTall = (sights: Sights, element: Element): boolean => (sights.box(element)?.height ?? 0) >= 0.75 * sights.height
 
-/** A box less the bars that stand in it: from the first block beneath the header to the last above the footer. */
+/** A box less the bars that are in it: from the first block beneath the header to the last above the footer. */
 export function without(
   sights: Sights,
   { box, element }: { readonly box: ObservedBox; readonly element: Element },

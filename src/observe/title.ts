@@ -25,13 +25,13 @@ export function guessTitle(
   const called = allNamed(content ?? document.body, /^(page|entry|post|article)-?(title|heading)$/i)
   const [itself] = called
   if (itself && called.length === 1 && !itself.closest('li')) {
-    // Where more stands in it than its heading, the heading is the title.
+    // Where more is in it than its heading, the heading is the title.
     const top = [...walk(itself)].find((each) => headingLevel(each) === 1)
     return top && wordsOf(top) !== wordsOf(itself) ? top : itself
   }
   const headings = [...walk(document.body)].filter((element) => headingLevel(element) !== undefined && isOwn(element))
   const tops = headings.filter((element) => headingLevel(element) === 1)
-  /** The block of its own that a heading stands in. */
+  /** The block of its own that a heading is in. */
   const blockOf = (element: Element): Element | undefined => {
     for (let at = parentOf(element); at && at !== content; at = parentOf(at))
       if (tagOf(at) === 'section' && at.id !== '') return at

@@ -32,7 +32,7 @@ export function childrenOf(element: Element): Element[] {
   })
 }
 
-/** What an element stands in as it is laid out. */
+/** What an element is in as it is laid out. */
 export function parentOf(element: Element): Element | null {
   if (element.assignedSlot) return element.assignedSlot
   if (element.parentElement) return element.parentElement
@@ -86,7 +86,7 @@ export function wordsOf(element: Element): string {
   return parts.join('').replace(/\s+/g, ' ').trim()
 }
 
-/** Elements that stand within a line of text. */
+/** Elements that are within a line of text. */
 export const PHRASING = new Set(
   'a abbr b bdi bdo br cite code data del dfn em i ins kbd mark q s samp small span strong sub sup time u var wbr label'.split(
     ' ',

@@ -59,7 +59,7 @@ export function* candidates(now: ResolvedSite, comparer: Comparer, group: DriftG
 
 const wordsOfValue = (value: Json): string => (typeof value === 'string' ? value : JSON.stringify(value))
 
-/** What could be said of a layout so that it shows what is seen. */
+/** What could be set of a layout so that it shows what is seen. */
 function settingsFor(
   now: ResolvedSite,
   { property, seen, pages }: DriftGroup,
@@ -98,7 +98,7 @@ function settingsFor(
   return definitionOf(`${facet}.${name}`) ? say(property) : []
 }
 
-/** A value for all viewports, and one that is said only where it is seen. */
+/** A value for all viewports, and one that is set only where it is seen. */
 function spread(
   now: ResolvedSite,
   seen: ReadonlyMap<string, Json>,
@@ -121,7 +121,7 @@ function spread(
   return [...plain, ...(all.length > 0 ? [Object.fromEntries(all) as Json] : [])]
 }
 
-/** A setting at every layer where it could be said for these pages; where it is said now comes first. */
+/** A setting at every layer where it could be set for these pages; where it is set now comes first. */
 function* atLayers(now: ResolvedSite, pages: readonly ResolvedPage[], path: string, value: Json): Generator<Cause> {
   const { site } = now
   const awake = pages.filter((page) => !page.dormant)
@@ -324,7 +324,7 @@ function withoutUnseen(page: ResolvedPage, { seen }: DriftGroup): Patch {
     .map((n) => ({ op: 'remove' as const, path: toPointer(['pages', page.id, 'body', String(n)]) }))
 }
 
-/** Where a section stands, at any depth. */
+/** Where a section is, at any depth. */
 function sectionPath(
   items: readonly Item[] | undefined,
   id: string,

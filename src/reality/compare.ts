@@ -54,7 +54,7 @@ export function placeObservations(
     else if (each.report === 'observation-failure') failed.set(page, { page, failure: each })
     else placed.push({ page, observation: each })
   }
-  // Pages come back in any order; what is told of them stands in the site's own.
+  // Pages come back in any order; what is reported about them is in the site's own.
   const order = new Map(resolved.pageIds.map((id, n) => [id, n]))
   placed.sort((a, b) => (order.get(a.page) ?? 0) - (order.get(b.page) ?? 0))
   return { placed, failed: [...failed.values()], strange: [...strange] }
@@ -189,7 +189,7 @@ type SharedLinks = (property: 'header.links' | 'footer.links') => ReadonlySet<st
 const isChromeLinks = (property: string): property is 'header.links' | 'footer.links' =>
   property === 'header.links' || property === 'footer.links'
 
-/** Whether a header or footer is said to hold more than what all pages have. */
+/** Whether a header or footer is marked to hold more than what all pages have. */
 function isOpen(expected: Expectations, property: 'header.links' | 'footer.links'): boolean {
   const words = expected.get(property.replace('links', 'words'))?.value
   return Array.isArray(words) && words.includes(UNTOLD_TEXT)

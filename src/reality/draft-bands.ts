@@ -7,21 +7,21 @@ import { boxOf, byViewport, isBand, PX, shownBox, wholePx, writtenColor, type Vi
 import type { Observation, ObservedBox, OutlineNode } from './observation.js'
 import { folded, headingWords, inWindow } from './seen-words.js'
 
-/** A page is told in so many bands at most; what comes after them is one run of text. */
+/** A page is reported in so many bands at most; what comes after them is one run of text. */
 const MOST_BANDS = 4
 /** A ground that is nearly as wide as the window is a band, and so is one of the column's width with a heading. */
 const BAND_SHARE = 0.9
-/** Of a text so much is told that a person knows which it is. */
+/** Of a text so much is reported that a person knows which it is. */
 const LONGEST_WORDS = 40
 const TEXTS: ReadonlySet<string> = new Set(['heading', 'text', 'button', 'menu', 'form', 'listing', 'search'])
 
-/** What stands in a page's content as its bands: grounds that reach across it, and the text between them. */
+/** What is in a page's content as its bands: grounds that reach across it, and the text between them. */
 export function draftBands(drafts: Drafts, views: Views): ContentDraft {
   const [widest] = views
   return widest ? new PageBands(drafts, views, widest.seen).read() : { body: [], inserts: [], arrange: undefined }
 }
 
-/** A band, or what stands between two. */
+/** A band, or what is between two. */
 interface Stretch {
   readonly band: OutlineNode | undefined
   readonly nodes: OutlineNode[]
@@ -33,7 +33,7 @@ interface Span {
   readonly bottom: number
 }
 
-/** From a stretch's edges to its first words: above, at the nearer side, and to the title where that stands in it. */
+/** From a stretch's edges to its first words: above, at the nearer side, and to the title where that is in it. */
 interface Room {
   readonly top: number
   readonly side: number
@@ -95,7 +95,7 @@ class PageBands {
     return (arrange as readonly Json[]).filter(isThere)
   }
 
-  /** All that stands at one place around the content is one band that fills the room there. */
+  /** All that is at one place around the content is one band that fills the room there. */
   #insert(nodes: readonly OutlineNode[], at: string): InsertDraft | undefined {
     const heights = this.#views.map(({ name, seen }) => [name, roomAt(seen, at)] as const)
     if (heights.every(([, height]) => height <= 1)) return undefined
@@ -114,7 +114,7 @@ class PageBands {
     return { at, data: asInsert(data, at), heights: new Map(heights) }
   }
 
-  /** A name of the page's own, or one that says that it has none. */
+  /** A name of the page's own, or one that shows that it has none. */
   #nameOf(id: string | undefined, kind: 'band' | 'text' | 'space'): string {
     const isOwn = id !== undefined && !isRandom(id) && !this.#names.has(id)
     let n = 1
@@ -140,7 +140,7 @@ class PageBands {
     const ground = this.#seen.ground?.color
     const hasGround = node.picture === true || (node.background !== undefined && node.background !== ground)
     if (node.kind !== 'section' || !hasGround) return false
-    // On a narrow screen everything is as wide as the window: the widest at which it is shown says what it is.
+    // On a narrow screen everything is as wide as the window: the widest at which it is shown decides what it is.
     const boxes = this.#boxes(node)
     const at = boxes.findIndex((box) => box !== undefined)
     const isAsWide = (widthOf: (view: number) => number | undefined): boolean =>
@@ -148,7 +148,7 @@ class PageBands {
     return isAsWide((n) => this.#views[n]?.width) || (holdsHeading(node) && isAsWide((n) => this.#column(n)?.width))
   }
 
-  /** Bands and what stands between them, in order. */
+  /** Bands and what is between them, in order. */
   #stretches(body: readonly OutlineNode[]): Stretch[] {
     const out: Stretch[] = []
     const run = (): Stretch => {
@@ -183,7 +183,7 @@ class PageBands {
     return out
   }
 
-  /** The stretch in which the title stands, where it is not the first thing of the column. */
+  /** The stretch in which the title is, where it is not the first thing of the column. */
   #stretchOfTitle(stretches: readonly Stretch[]): Stretch | undefined {
     const title = boxOf(this.#seen, 'title')
     if (!title || isBand(this.#seen, 'title')) return undefined
@@ -350,7 +350,7 @@ class PageBands {
       const isAtEdge = column !== undefined && (column.x <= 1 || column.x + column.width >= width - 1)
       return here && (band || isAtEdge) ? [Math.round(here.side)] : []
     })
-    // Where words keep away from the sides the least distance says so for all viewports.
+    // Where words keep away from the sides the least distance holds for all viewports.
     const isOne = nearest.every((side) => side > 0)
     const sides = this.#views.map(({ name }, n): readonly [string, string | undefined] => {
       const here = room[n]
@@ -363,7 +363,7 @@ class PageBands {
     return padding === '0px' ? undefined : padding
   }
 
-  /** Tells of each heading 1, the title apart, in which stretch it begins. */
+  /** Finds for each heading 1, the title apart, in which stretch it begins. */
   #placeTops(stretches: readonly Stretch[]): void {
     const title = headingWords(this.#seen.parts.title?.text ?? '')
     const at = this.#views.findIndex(({ seen }) => seen === this.#seen)
@@ -387,7 +387,7 @@ class PageBands {
     })
   }
 
-  /** What says which stretch it is: the title, headings 1, its first heading or the beginning of its text. */
+  /** What identifies a stretch: the title, headings 1, its first heading or the beginning of its text. */
   #itemsOf(
     stretch: Stretch,
     texts: readonly OutlineNode[],

@@ -14,13 +14,13 @@ export interface ChromeDrafts {
   of(as: ChromePart, views: Views): Json | undefined
 }
 
-/** Pages whose header, footer or sidebar is one and the same but for what each says of itself. */
+/** Pages whose header, footer or sidebar is one and the same but for what each has of its own. */
 interface Group {
   readonly element: string
   readonly looks: string
   readonly heights: string
   readonly pages: Views[]
-  /** What the first of them says and leads to. */
+  /** What the first of them contains and leads to. */
   readonly first: ReadonlySet<string>
 }
 
@@ -33,7 +33,7 @@ const MOST_ENTRIES = 12
 
 /**
  * Headers, footers and sidebars as a person would name them: what most of it is the same on many pages is one, and what
- * a page says of itself in it (where it is, what comes next) is left out.
+ * a page has of its own in it (where it is, what comes next) is left out.
  */
 export class SharedChrome implements ChromeDrafts {
   readonly #ids = new Map<string, string>()
@@ -77,7 +77,7 @@ function byElement(as: ChromePart, views: Views): Views[] {
 /** An element's tag, id and first class: others may come and go with its state. */
 const nameIn = (selector = ''): string => /^[^.]*(\.[^.]+)?/.exec(selector)?.[0] ?? ''
 
-/** By which name an element is known from page to page; none where it has but a tag that says nothing. */
+/** By which name an element is known from page to page; none where it has but a tag that identifies nothing. */
 function elementOf(as: ChromePart, seen: Views): string {
   const name = nameIn(seen[0]?.seen.parts[as]?.selector)
   return /[#.]|^(header|footer|aside|nav)$/.test(name) ? name : ''
@@ -121,11 +121,11 @@ function withoutStrayHeights(as: ChromePart, groups: readonly Group[]): Group[] 
   })
 }
 
-/** All that a page says in its header, footer or sidebar, and where that leads. */
+/** All that a page shows in its header, footer or sidebar, and where that leads. */
 const saidOn = (as: ChromePart, views: Views): ReadonlySet<string> =>
   new Set(showing(as, views).flatMap((view) => view.seen.parts[as]?.outline?.flatMap(saidIn) ?? []))
 
-/** What all pages say and lead to; a page need not lead to itself. */
+/** What all pages show and lead to; a page need not lead to itself. */
 function sharedBy(as: ChromePart, pages: readonly Views[]): ReadonlySet<string> {
   const counts = new Map<string, number>()
   const bump = (each: string): void => void counts.set(each, (counts.get(each) ?? 0) + 1)
@@ -179,7 +179,7 @@ function surroundOf(as: ChromePart, group: Group, drafts: Drafts): JsonObject {
       if (!item) return []
       const { height, ...rest } = item
       const all = [...new Set([...((rest['hide'] ?? []) as readonly string[]), ...hide])]
-      // A logo is as tall as it is seen; of what else stands in a bar of known height its own is not needed.
+      // A logo is as tall as it is seen; of what else is in a bar of known height its own is not needed.
       const tall = node.kind === 'logo' && height !== undefined ? { height } : {}
       return [{ ...rest, ...tall, ...(all.length > 0 && { hide: all }) }]
     })
@@ -229,7 +229,7 @@ function asMenu(node: OutlineNode): OutlineNode {
 
 const MENU_SHARE = 0.8
 
-/** What else stands there is each page's own. */
+/** What else is there is each page's own. */
 const UNTOLD = { text: UNTOLD_TEXT }
 
 /** A thing as far as all pages have it. */
@@ -238,7 +238,7 @@ function sharedOf(node: OutlineNode, shared: ReadonlySet<string>): OutlineNode |
   if (node.links && node.links.length > 0 && links.length === 0) return undefined
   const isText = node.text !== undefined && node.kind !== 'menu'
   if (isText && !shared.has(folded(node.text ?? ''))) {
-    // What leads the same way from page to page stays, whatever stands around it.
+    // What leads the same way from page to page stays, whatever is around it.
     const { text: _text, words: _words, ...rest } = node
     const named = links.filter(({ label }) => label !== '')
     return named.length === 0 ? undefined : { ...rest, kind: 'menu', links: named }
@@ -246,7 +246,7 @@ function sharedOf(node: OutlineNode, shared: ReadonlySet<string>): OutlineNode |
   return { ...node, ...(node.links && { links }) }
 }
 
-/** What stands in a list, groups opened. */
+/** What is in a list, groups opened. */
 export const leavesOf = (node: OutlineNode): readonly OutlineNode[] =>
   node.kind === 'section' ? (node.items ?? []).flatMap(leavesOf) : [node]
 

@@ -17,18 +17,18 @@ export interface ContentDraft {
   readonly inserts: readonly InsertDraft[]
   /** What the column holds in order, with gaps; `undefined` where it is what a template without `arrange` prints. */
   readonly arrange: Json | undefined
-  /** Whether the title stands among the content, and not where a theme puts it. */
+  /** Whether the title is among the content, and not where a theme puts it. */
   readonly hasTitle?: boolean
 }
 
-/** What things stand in, at a viewport. */
+/** What things are in, at a viewport. */
 interface Strip {
   readonly x: number
   readonly width: number
 }
 type StripOf = (view: number) => Strip | undefined
 
-/** What stands in a page's content. */
+/** What is in a page's content. */
 export function draftContent(drafts: Drafts, views: Views): ContentDraft {
   const [widest] = views
   if (!widest) return { body: [], inserts: [], arrange: undefined }
@@ -74,7 +74,7 @@ class PageContent {
     }
   }
 
-  /** A body is a list of sections: what stands between them is put into some without a name of their own. */
+  /** A body is a list of sections: what is between them is put into some without a name of their own. */
   #inSections(things: readonly JsonObject[]): JsonObject[] {
     const out: JsonObject[] = []
     let open: JsonObject[] = []
@@ -158,7 +158,7 @@ class PageContent {
     return width === undefined ? item : { ...item, width }
   }
 
-  /** Where a thing stands at each viewport at which it is shown. */
+  /** Where a thing is at each viewport at which it is shown. */
   #boxes(node: OutlineNode): readonly (ObservedBox | undefined)[] {
     return this.#items.at(node.at).map(shownBox)
   }
@@ -203,7 +203,7 @@ class PageContent {
     return height === undefined ? made : { ...made, ...height }
   }
 
-  /** Side margins where a section is not as wide as what it stands in; as wide as the window it breaks out of that. */
+  /** Side margins where a section is not as wide as what it is in; as wide as the window it breaks out of that. */
   #placeIn(boxes: readonly (ObservedBox | undefined)[], strip: StripOf, isWindow: boolean): JsonObject {
     const sides = boxes.map((box, n) => {
       const around = strip(n)
@@ -214,7 +214,7 @@ class PageContent {
     return { margin: this.#sized((n) => (boxes[n] ? `0 ${px(sides[n]?.[0])} 0 ${px(sides[n]?.[1])}` : undefined)) ?? 0 }
   }
 
-  /** What a section's padding leaves, and how wide its inside gets: what stands in it, where that is in the middle. */
+  /** What a section's padding leaves, and how wide its inside gets: what is in it, where that is in the middle. */
   #insideOf(node: OutlineNode, inner: readonly OutlineNode[]): { maxWidth: Json | undefined; inside: StripOf } {
     const spans = this.#items.at(node.at).map((here, n) => {
       const box = shownBox(here)
@@ -236,7 +236,7 @@ class PageContent {
     return { maxWidth, inside: (n) => spans[n]?.span }
   }
 
-  /** A height of its own where a section is not as tall as its padding and what stands in it. */
+  /** A height of its own where a section is not as tall as its padding and what is in it. */
   #ownHeight(
     node: OutlineNode,
     inner: readonly OutlineNode[],
@@ -307,7 +307,7 @@ class PageContent {
 export const isRole = (role: string | undefined): role is string =>
   role === 'banner' || role === 'navigation' || role === 'contentinfo'
 
-/** What stands in a section; where all of it is one row of columns, that is found by `columnsOf`. */
+/** What is in a section; where all of it is one row of columns, that is found by `columnsOf`. */
 const insideOf = (node: OutlineNode): readonly OutlineNode[] => (node.kind === 'section' ? (node.items ?? []) : [node])
 
 /** The columns of a section: its own, or those of the one row that is all it holds. */

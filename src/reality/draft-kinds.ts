@@ -1,7 +1,7 @@
 import type { Observation, OutlineNode } from './observation.js'
 import { sitePath } from './seen-words.js'
 
-/** What structured data says a page is, in the words of a site file. */
+/** What structured data calls a page, in the words of a site file. */
 const KINDS: readonly (readonly [RegExp, string])[] = [
   [/(Article|BlogPosting)$/, 'article'],
   [/Product$/, 'product'],
@@ -14,7 +14,7 @@ const markedKind = ({ types }: Observation): string | undefined =>
 const FEWEST = 3
 
 /**
- * Kinds of pages by path: what their structured data says, else the address that they share, where a listing on the
+ * Kinds of pages by path: what their structured data declares, else the address that they share, where a listing on the
  * site leads to them.
  */
 export function kindsOf(

@@ -1,7 +1,7 @@
 import { definitionOf } from '../model/facets.js'
 import type { Json } from '../model/json.js'
 
-/** What a page needs said, however it is said: `facet.property` → value. */
+/** What a page needs set, however it is set: `facet.property` → value. */
 export type Settings = ReadonlyMap<string, Json>
 
 export interface LayeredPage {
@@ -30,14 +30,14 @@ export interface Layers {
   readonly pages: ReadonlyMap<string, Settings>
 }
 
-/** What only a template can say: what is printed in which order, and the ground of its pages. */
+/** What only a template can set: what is printed in which order, and the ground of its pages. */
 export const ARRANGE = 'arrange'
 export const GROUND = 'ground'
 const isTemplates = (property: string): boolean => property === ARRANGE || property === GROUND
 
 /**
- * Says what pages need with few settings: what most have is the theme's; a kind says what most of its pages have and
- * the theme does not; pages that differ in the same settings share a template; what is left is said on the page.
+ * Expresses what pages need with few settings: what most have is the theme's; a kind sets what most of its pages have and
+ * the theme does not; pages that differ in the same settings share a template; what is left is set on the page.
  * Each step is taken only where it needs fewer settings than without it.
  */
 export function layersOf(pages: readonly LayeredPage[]): Layers {
@@ -103,7 +103,7 @@ function usualOf(pages: readonly LayeredPage[], property: string): Supported | u
   return best && { value: JSON.parse(best[0]) as Json, pages: best[1], of }
 }
 
-/** Pages that would have to say otherwise if their kind said something. */
+/** Pages that would have to set otherwise if their kind set something. */
 const agreeing = (pages: readonly LayeredPage[], property: string, below: Json | undefined): number =>
   pages.filter(({ settings }) => settings.has(property) && textOf(settings.get(property)) === textOf(below)).length
 
@@ -163,7 +163,7 @@ function bestShare(left: ReadonlyMap<string, ReadonlyMap<string, Json>>, free: R
       const has = entries.every(
         ([property, value]) => own?.has(property) && textOf(own.get(property)) === textOf(value),
       )
-      // What only a template can say must all be said by this one, which then is the page's only one.
+      // What only a template can set must all be set by this one, which then is the page's only one.
       return (
         has && [ARRANGE, GROUND].every((each) => own?.has(each) === entries.some(([property]) => property === each))
       )

@@ -24,7 +24,7 @@ export interface PageDraft {
 export interface PageReaders {
   readonly chrome: ChromeDrafts
   readonly content: (drafts: Drafts, views: Views) => ContentDraft
-  /** Whether lengths are told to a part of a px. */
+  /** Whether lengths are reported to a part of a px. */
   readonly isWhole: boolean
 }
 
@@ -161,7 +161,7 @@ function saySidebar(views: Views, say: Say, px: Px): void {
   })
   const stacked = views.filter((view) => of(view) === 'below').map(({ width }) => width)
   const beside = views.filter((view) => of(view) === 'left' || of(view) === 'right').map(({ width }) => width)
-  // Somewhere between the widest at which it lies under the column and the narrowest at which it stands beside it.
+  // Somewhere between the widest at which it lies under the column and the narrowest at which it is beside it.
   say('sidebar.stackAt', () => (stacked.length > 0 ? px(Math.max(...stacked)) : beside.length > 0 ? '0px' : undefined))
 }
 

@@ -3,11 +3,11 @@ import type { ItemDrafts } from './draft-items.js'
 import { boxOf, isBand } from './draft-values.js'
 import type { Observation, ObservedBox, OutlineNode } from './observation.js'
 
-/** Parts of the theme that may stand in the column. */
+/** Parts of the theme that may be in the column. */
 export const COLUMN_PARTS = ['title', 'byline', 'leadImage', 'comments'] as const
 const DEFAULT = ['title', 'byline', 'leadImage', 'content', 'comments']
 
-/** Whether a thing is content (`body`), or where around it it stands; `undefined` for one that is not seen. */
+/** Whether a thing is content (`body`), or where around it it is; `undefined` for one that is not seen. */
 export function placeOf({ parts }: Observation, items: ItemDrafts, node: OutlineNode): string | undefined {
   const { box, presence, at } = node
   const own = box && presence === 'shown' ? box : items.at(at).find((each) => each?.presence === 'shown')?.box
@@ -28,11 +28,11 @@ export function placeOf({ parts }: Observation, items: ItemDrafts, node: Outline
   return middle > container.y + container.height ? 'after-content' : 'body'
 }
 
-/** Whether the title stands in a band of the content. */
+/** Whether the title is in a band of the content. */
 export const holdsTitle = (nodes: readonly OutlineNode[]): boolean =>
   nodes.some(({ title, items = [] }) => title === true || holdsTitle(items))
 
-/** A page of which the title stands among the content, and not where a theme puts it. */
+/** A page of which the title is among the content, and not where a theme puts it. */
 export function withoutTitle(seen: Observation): Observation {
   const { title: _title, ...parts } = seen.parts
   return { ...seen, parts }
@@ -46,7 +46,7 @@ export interface Gaps {
 }
 
 /**
- * Parts of the theme in the order they are seen, those that are not seen where they usually stand; `undefined` where
+ * Parts of the theme in the order they are seen, those that are not seen where they usually are; `undefined` where
  * that is what a template without `arrange` prints.
  */
 export function arrangeOf({ parts }: Observation, content: readonly ObservedBox[], gaps: Gaps): Json | undefined {

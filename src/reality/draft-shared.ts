@@ -1,7 +1,7 @@
 import type { Json, JsonObject } from '../model/json.js'
 import type { ObservedBox } from './observation.js'
 
-/** How much of the pages a draft tells: their bands, or all that was seen. */
+/** How much of the pages a draft shows: their bands, or all that was seen. */
 export const DRAFT_DETAILS = ['bands', 'full'] as const
 /** `bands`: a few lines a page; `full`: all that was seen. */
 export type DraftDetail = (typeof DRAFT_DETAILS)[number]
@@ -35,7 +35,7 @@ export class AssetDrafts {
   }
 }
 
-/** Things that are the same on many pages, each once: by what they say. */
+/** Things that are the same on many pages, each once: by their content. */
 export class Shared<T extends Json> {
   readonly found = new Map<string, { readonly id: string; readonly value: T; pages: number }>()
 

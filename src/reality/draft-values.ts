@@ -38,13 +38,13 @@ export const wholePx = (length: number | undefined): string | undefined =>
 export const shown = (part: ObservedPart | undefined): ObservedPart | undefined =>
   part?.presence === 'shown' ? part : undefined
 
-/** Where a part stands, if it is shown. */
+/** Where a part is, if it is shown. */
 export function boxOf(seen: Observation, name: keyof Observation['parts']): ObservedBox | undefined {
   const box = shown(seen.parts[name])?.box
   return box && inWindow(box, seen)
 }
 
-/** Whether a part stands above the content, as wide as the window. */
+/** Whether a part is above the content, as wide as the window. */
 export function isBand(seen: Observation, name: 'title' | 'leadImage'): boolean {
   const [box, main] = [boxOf(seen, name), boxOf(seen, 'content')]
   return box !== undefined && main !== undefined && box.height > 0 && box.y + box.height <= main.y + PX
@@ -63,7 +63,7 @@ export function nodesByPlace(outline: readonly OutlineNode[]): ReadonlyMap<strin
   return found
 }
 
-/** Where a thing stands, if it is shown and takes room. */
+/** Where a thing is, if it is shown and takes room. */
 export const shownBox = (node: OutlineNode | undefined): ObservedBox | undefined =>
   node?.presence === 'shown' && node.box && node.box.height > 0 ? node.box : undefined
 

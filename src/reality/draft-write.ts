@@ -30,7 +30,7 @@ export interface DraftParts {
   readonly front: string | undefined
 }
 
-/** Rules of what a visitor does not see, or a draft leaves out: what stands within a band, and behind a header. */
+/** Rules of what a visitor does not see, or a draft leaves out: what is within a band, and behind a header. */
 const UNTOLD_RULES: readonly RuleId[] = [
   ...(['share-image-missing', 'item-prints-nothing', 'nav-lost', 'listing-lost', 'empty-page-live'] as const),
   ...(['overlay-misplaced', 'strip-under-header', 'gap-left-behind', 'mixed-page-starts', 'screen-overrun'] as const),
@@ -44,11 +44,11 @@ const JUDGED_RULES: readonly RuleId[] = [
   ...(['headings-out-of-order', 'title-doubled', 'title-missing', 'headline-lost'] as const),
 ]
 
-/** Rules that a draft says nothing of. */
+/** Rules that a draft cannot judge. */
 function silentRules(seen: readonly Observation[], front: string | undefined): readonly RuleId[] {
   const found = new Set<string>(seenFindings(seen).map(({ rule }) => rule))
   if (found.has('title-missing')) found.add('headline-lost')
-  // One more heading 1 is one more title where it stands in the first band.
+  // One more heading 1 is one more title where it is in the first band.
   if (found.has('headings-out-of-order')) found.add('title-doubled')
   return [
     ...UNTOLD_RULES,
@@ -69,7 +69,7 @@ function locatorsOf(seen: readonly Observation[]): JsonObject {
   const totals = new Map<string, number>()
   for (const { parts, outline } of seen)
     for (const [name, part] of Object.entries(parts)) {
-      // One that stands among the content is no part of the theme.
+      // One that is among the content is no part of the theme.
       if (name === 'title' && holdsTitle(outline)) continue
       totals.set(name, (totals.get(name) ?? 0) + 1)
       for (const token of part.names ?? []) {
@@ -167,7 +167,7 @@ export function writeDraft(parts: DraftParts): string {
   return document.toString({ lineWidth: isFull ? 140 : 0, flowCollectionPadding: true })
 }
 
-/** Every kind that a page is of, with what is said for it. */
+/** Every kind that a page is of, with what is set for it. */
 function kindsWritten(pages: ReadonlyMap<string, PageDraft>, layers: Layers): JsonObject {
   const used = new Set([...pages.values()].map(({ kind }) => kind))
   return Object.fromEntries(
@@ -191,7 +191,7 @@ function mostFrequent<T extends object>(values: readonly T[]): T | undefined {
   return best && (JSON.parse(best[0]) as T)
 }
 
-/** The address that pages say is theirs, where they agree. */
+/** The address that pages declare as theirs, where they agree. */
 function addressOf(seen: readonly Observation[]): { url?: string } {
   const origin = mostFrequent(
     seen.flatMap(({ canonical }) =>
@@ -301,7 +301,7 @@ function comment(document: Document, path: readonly string[], text: string): voi
   }
 }
 
-/** Things of pages and surrounds stand on a line each. */
+/** Things of pages and surrounds are on a line each. */
 function flowBodies(document: Document): void {
   const root = document.contents
   if (!isMap(root)) return
@@ -317,12 +317,12 @@ function flowBodies(document: Document): void {
   }
 }
 
-/** What is short stands on one line. */
+/** What is short is on one line. */
 function tighten(document: Document): void {
   flow(document.get('site', true), 0)
   flow(document.get('purposes', true), 0)
   flow(document.get('severity', true), 0)
-  comment(document, ['severity'], 'what pages do not tell of')
+  comment(document, ['severity'], 'what a draft cannot know')
   flow(document.getIn(['theme', 'ground'], true), 0)
   for (const list of ['menus', 'templates'])
     for (const { value } of (document.get(list, true) as YAMLMap | undefined)?.items ?? ([] as Pair[])) flow(value, 0)

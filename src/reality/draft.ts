@@ -17,7 +17,7 @@ export interface Draft {
   /** The site file, with how many pages support each value beside it. */
   readonly text: string
   readonly pages: number
-  /** Settings said by each layer. */
+  /** Settings set by each layer. */
   readonly settings: {
     readonly theme: number
     readonly kinds: number
@@ -109,7 +109,7 @@ export function draftSite(
   }
 }
 
-/** Heights that differ from page to page of a kind, for they follow from the words: no setting says them. */
+/** Heights that differ from page to page of a kind, for they follow from the words: no setting sets them. */
 function withoutStrayHeights(pages: readonly PageDraft[]): void {
   for (const property of ['title.height', 'byline.height'])
     for (const kind of new Set(pages.map((page) => page.kind))) {

@@ -25,7 +25,7 @@ import {
 export type Expectations = ReadonlyMap<string, { readonly value: Json; readonly certainty: Certainty }>
 /**
  * What a real page should show, property by property. Each number is of one thing alone (a height, a width, a distance
- * between neighbors), so that one change does not show in all that stands below it.
+ * between neighbors), so that one change does not show in all that is below it.
  */
 export function expectationsOf(page: PageSight, sight: Sight): Expectations {
   const out = new Map<string, { value: Json; certainty: Certainty }>()
@@ -115,7 +115,7 @@ function saySidebar(page: PageSight, sight: Sight, say: Say): void {
   const column = measure.box('column')
   if (!sidebar || !column) return
   say('sidebar.side', measure.sidebarBeside ? view.value('sidebar.side') : 'below')
-  // Below the column it is as wide as what both stand in.
+  // Below the column it is as wide as what both are in.
   if (measure.sidebarBeside) say('sidebar.width', roundedPx(sidebar.width))
   say('sidebar.gap', roundedPx(gapBetween(column, sidebar, measure.sidebarBeside)))
   say('sidebar.height', roundedPx(sidebar.height), sidebar.certainty)
@@ -151,7 +151,7 @@ const bandHeights = ({ measure, view }: Sight): number =>
     0,
   )
 
-/** Heights of what stands in the column; `undefined` where some of it has no name by which it could be found. */
+/** Heights of what is in the column; `undefined` where some of it has no name by which it could be found. */
 function columnParts(sight: Sight): number | undefined {
   const { measure, view, page } = sight
   const isNameless = (item: { section?: string | undefined; gap?: unknown }): boolean =>
@@ -166,7 +166,7 @@ function columnParts(sight: Sight): number | undefined {
   return ids.reduce((sum, id) => sum + (measure.box(id)?.height ?? 0), 0)
 }
 
-/** Ids of the sections of the body and of the template that stand in no other, as far as they are printed. */
+/** Ids of the sections of the body and of the template that are in no other, as far as they are printed. */
 const topSections = ({ measure }: Sight): readonly string[] =>
   measure.sections.filter((s) => s.depth === 0 && measure.box(`section:${s.id}`)).map((s) => s.id)
 
@@ -220,7 +220,7 @@ function saySections(sight: Sight, say: Say): void {
     }
 }
 
-/** How sure a section's height is, wherever it stands. */
+/** How sure a section's height is, wherever it is. */
 function sectionCertainty({ frame, measure }: Sight, section: MeasuredSection): Certainty {
   if (frame.px(section.data.height) !== undefined) return 'declared'
   const inside = measure.items.filter(({ pointer }) => isInside(pointer, section.pointer))

@@ -3,14 +3,14 @@ import { frontPathOf } from './front-page.js'
 import type { Observation, ObservedBox, ObservedPart, OutlineNode } from './observation.js'
 import { folded, sitePath } from './seen-words.js'
 
-/** Why an element of a real page was taken for one of its parts, and what speaks against it. */
+/** Why an element of a real page was taken for one of its parts, and what contradicts it. */
 export interface PartExplanation {
   readonly part: string
   readonly presence: Presence
   readonly selector: string
-  /** What speaks for it, strongest first. */
+  /** What supports it, strongest first. */
   readonly evidence: readonly string[]
-  /** What speaks against it. */
+  /** What contradicts it. */
   readonly doubts: readonly string[]
 }
 
@@ -97,12 +97,12 @@ const placeInWords = ({ x, y, width, height }: ObservedBox, position: string | u
   return `${across} × ${down} px at ${left}, ${top}${stands}`
 }
 
-interface Spoken {
+interface PartReasons {
   readonly evidence: readonly string[]
   readonly doubts: readonly string[]
 }
 
-const ABOUT: Readonly<Record<Explained, (part: ObservedPart, seen: Observation, site: SiteEvidence) => Spoken>> = {
+const ABOUT: Readonly<Record<Explained, (part: ObservedPart, seen: Observation, site: SiteEvidence) => PartReasons>> = {
   header: (part, seen, site) => {
     const links = linksIn(part.outline ?? [])
     const leadsHome = links.some((url) => sitePath(url, seen.url, undefined) === (site.front ?? '/'))
@@ -113,7 +113,7 @@ const ABOUT: Readonly<Record<Explained, (part: ObservedPart, seen: Observation, 
       ],
       doubts: [
         ...(links.length === 0 ? ['it leads nowhere'] : []),
-        ...((part.box?.y ?? 0) > 200 ? ['it does not stand at the top'] : []),
+        ...((part.box?.y ?? 0) > 200 ? ['it is not at the top'] : []),
         ...(part.box && seen.viewport && part.box.height > seen.viewport.height / 2
           ? ['it takes more than half of the screen']
           : []),
@@ -126,7 +126,7 @@ const ABOUT: Readonly<Record<Explained, (part: ObservedPart, seen: Observation, 
     const isLast = part.box !== undefined && Math.abs(part.box.y + part.box.height - end) <= 2
     return {
       evidence: [...(isLast ? ['the last thing on the page'] : []), ...(links > 0 ? [`${links} links`] : [])],
-      doubts: part.presence === 'shown' && !isLast && part.box ? ['something stands below it'] : [],
+      doubts: part.presence === 'shown' && !isLast && part.box ? ['something is below it'] : [],
     }
   },
   title: (part, seen) => {
@@ -137,7 +137,7 @@ const ABOUT: Readonly<Record<Explained, (part: ObservedPart, seen: Observation, 
       evidence: [
         `“${folded(part.text ?? '').slice(0, 60)}”`,
         ...(isNamed ? ['the document’s title has the same words'] : []),
-        ...(isMarked ? [`its structured data says the same (${seen.headline?.from})`] : []),
+        ...(isMarked ? [`its structured data repeats it (${seen.headline?.from})`] : []),
       ],
       doubts: isNamed || isMarked ? [] : ['the document’s title has other words'],
     }
@@ -149,14 +149,14 @@ const ABOUT: Readonly<Record<Explained, (part: ObservedPart, seen: Observation, 
     const isRight = own.x >= column.x + column.width - 1
     return {
       evidence: [
-        isLeft ? 'stands left of the text' : isRight ? 'stands right of the text' : 'lies above or below the text',
+        isLeft ? 'is left of the text' : isRight ? 'is right of the text' : 'lies above or below the text',
       ],
       doubts: own.width > column.width && (isLeft || isRight) ? ['it is wider than the text'] : [],
     }
   },
-  container: () => ({ evidence: ['limits what the text stands in'], doubts: [] }),
+  container: () => ({ evidence: ['limits the width of the text'], doubts: [] }),
   column: (part) => ({
-    evidence: ['the lines of the text stand in it'],
+    evidence: ['holds the lines of the text'],
     doubts: (part.box?.width ?? 1000) < 200 ? ['it is very narrow'] : [],
   }),
 }

@@ -26,7 +26,7 @@ export interface ImportedSite {
   readonly taken: Readonly<Record<string, number>>
   /** What of the export nothing asked for. */
   readonly unmapped: readonly Remark[]
-  /** Words that the mapping does not know: what was said instead. */
+  /** Words that the mapping does not know: what was set instead. */
   readonly guessed: readonly Remark[]
   /** What the export does not set, and the mapping's default does. */
   readonly defaulted: readonly Remark[]
@@ -174,7 +174,7 @@ class Importer {
     return value === null ? undefined : value
   }
 
-  /** A text that is not what it should be says nothing; that is told. */
+  /** A text that is not what it should be is ignored and reported. */
   #unread(what: string, text: string, as: string, place: Place): undefined {
     this.#guessed.add(`${what} is left out: "${text.slice(0, 40)}" is no ${as}`, placeText(place))
     return undefined

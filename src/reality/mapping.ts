@@ -16,17 +16,17 @@ const field = z.union([
   z.strictObject({
     /** JSONPath from the record (`$…`), or the name of a key or column. */
     at: z.string().min(1).optional(),
-    /** A value said outright, whatever the record says. */
+    /** A value given outright, whatever the record contains. */
     value: json.optional(),
     /** What words mean; a word that is not among them is `else`, or left out. Inside lists and maps others stay. */
     words: table.optional(),
-    /** The same for what stands under a key, at any depth. */
+    /** The same for what is under a key, at any depth. */
     wordsIn: z.record(z.string(), table).optional(),
     /** Other names for keys, at any depth. */
     keys: z.record(z.string(), z.string()).optional(),
     /** For a word that `words` does not have: reported as guessed. */
     else: json.optional(),
-    /** Where the record says nothing. */
+    /** Where the record has no value. */
     default: json.optional(),
     /** All that a JSONPath finds, instead of the first. */
     list: z.boolean().optional(),
@@ -46,9 +46,9 @@ const from = z.strictObject({
 
 const record = z.strictObject({
   from: z.union([from, z.array(from)]).optional(),
-  /** Only records that say so. */
+  /** Only records that match. */
   where: table.optional(),
-  /** JSON Pointer in the site file; `{name}` is what the record says there, `-` adds to a list. */
+  /** JSON Pointer in the site file; `{name}` is the record's value, `-` adds to a list. */
   to: z.string().regex(/^(\/[^/]*)+$/, 'write a JSON Pointer such as /pages/{id}'),
   /** Keys of what is put there, by dots; `...` puts all keys of a value there. */
   fields: z.record(z.string(), field).optional(),

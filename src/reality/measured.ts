@@ -10,7 +10,7 @@ export interface MeasuredSurround {
   readonly id: string
   /** Px by viewport. */
   readonly heights: Readonly<Record<string, number>>
-  /** Pages on which it was seen with these heights, of those that show it as it stands. */
+  /** Pages on which it was seen with these heights, of those that show it as it is. */
   readonly pages: number
   readonly of: number
 }
@@ -20,7 +20,7 @@ const SAME_PX = 0.5
 
 /**
  * What real headers and footers measure, where that is not what is worked out, as a patch of `surrounds.*.measured`.
- * Pages that take something away from a surround say nothing of it as it stands; where pages differ, most decide.
+ * Pages that take something away from a surround show nothing of it as it is; where pages differ, most decide.
  */
 export function measuredHeights(
   resolved: ResolvedSite,
@@ -81,7 +81,7 @@ export function measuredHeights(
   }
 }
 
-/** Pages whose header or footer leads elsewhere or says something else: it may be another one that stands there. */
+/** Pages whose header or footer leads elsewhere or reads differently: it may be another one that is there. */
 function saidOtherwise(resolved: ResolvedSite, placed: readonly Placed[]): ReadonlySet<string> {
   const found = new Comparer(placed, [], new Date()).compare(resolved)
   return new Set(

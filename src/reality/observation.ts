@@ -40,7 +40,7 @@ const nodeShape = {
   presence,
   box: box.optional(),
   level: z.number().int().optional(),
-  /** It is the page's title, and stands in a band of the content. */
+  /** It is the page's title, and is in a band of the content. */
   title: z.literal(true).optional(),
   text: z.string().optional(),
   /** How many words the text had before it was cut short. */
@@ -49,11 +49,11 @@ const nodeShape = {
   /** Address of a picture or of what is embedded. */
   source: z.string().optional(),
   links: z.array(link).optional(),
-  /** Whether its inside stands side by side. */
+  /** Whether its inside is side by side. */
   beside: z.literal(true).optional(),
   ...look,
 }
-/** One thing that stands on a page, with what stands in it. */
+/** One thing that is on a page, with what is in it. */
 export interface OutlineNode extends z.infer<z.ZodObject<typeof nodeShape>> {
   items?: OutlineNode[] | undefined
 }
@@ -68,7 +68,7 @@ const part = z.strictObject({
   selector: z.string(),
   /** Tag, id or classes by which it is the first that is found on the page. */
   names: z.array(z.string()).optional(),
-  /** A selector that means it alone, wherever it stands. */
+  /** A selector that matches it alone, wherever it is. */
   path: z.string().optional(),
   box: box.optional(),
   /** As CSS computes it: static, relative, absolute, fixed, sticky. */
@@ -78,7 +78,7 @@ const part = z.strictObject({
   ...look,
 })
 
-/** What is seen to be wrong is told in the words of these rules. */
+/** What is seen to be wrong is reported in the words of these rules. */
 export const SEEN_RULES = [
   'overflow',
   'header-covers-content',
@@ -115,7 +115,7 @@ const observation = z.strictObject({
   /** The picture that is shown where the page is shared (og:image). */
   shareImage: z.string().optional(),
   headline: z.strictObject({ text: z.string(), from: z.enum(HEADLINE_SOURCES) }).optional(),
-  /** What its structured data says it is: Article, Product, Event, … */
+  /** Its type by its structured data: Article, Product, Event, … */
   types: z.array(z.string()),
   classes: z.array(z.string()),
   size: z.strictObject({ width: z.number(), height: z.number() }).optional(),
@@ -137,7 +137,7 @@ const observation = z.strictObject({
       box: box.optional(),
     }),
   ),
-  /** What stands in the content, and around it. */
+  /** What is in the content, and around it. */
   outline: z.array(node),
   exits: z.record(z.enum(EXIT_PLACES), z.array(z.string())),
   comments: z.boolean(),

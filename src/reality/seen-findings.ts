@@ -30,7 +30,7 @@ export function seenFindings(observations: readonly Observation[]): readonly See
     if (seen.viewport === null) continue
     const isFront = sitePath(seen.url, seen.url, undefined) === front
     for (const sighting of [...faultsIn(seen), ...headingsIn(seen), ...titlesIn(seen, isFront)]) {
-      // The same heading on many pages is one, wherever it stands on each.
+      // The same heading on many pages is one, wherever it is on each.
       const isHeading = sighting.rule === 'headings-out-of-order'
       const key = `${sighting.rule} ${isHeading ? `${sighting.what} ${sighting.numbers['before']}` : sighting.selector}`
       groups.set(key, [...(groups.get(key) ?? []), { sighting, at: seen }])

@@ -7,7 +7,7 @@ import type { Observation, ObservedBox, OutlineNode } from './observation.js'
 
 export const roundedPx = (px: number): number => Math.round(px * 100) / 100 || 0
 
-/** Colors written alike: `rgba` of whole channels, alpha to two decimals. */
+/** Colors written the same: `rgba` of whole channels, alpha to two decimals. */
 export function sameColor(text: string | undefined): string | undefined {
   const color = text === undefined ? null : parseColor(text)
   if (!color) return undefined
@@ -40,7 +40,7 @@ export const gapBetween = (column: ObservedBox, sidebar: ObservedBox, isBeside: 
 
 export const plainAddress = (path: string): string => path.replace(/(.)\/+$/, '$1')
 
-/** The page of a site that answers at a path, whether or not the file's name is said. */
+/** The page of a site that answers at a path, with or without the file's name. */
 export function pageSeenAt(site: Site, path: string): string | undefined {
   const plain = plainPath(path.replace(/[?#].*$/, ''))
   const short = plainPath(plain.replace(/\/index\.html?$/i, '/'))
@@ -49,9 +49,9 @@ export function pageSeenAt(site: Site, path: string): string | undefined {
 
 /** What a draft calls a section whose markup has no id: there is nothing by which it could be found again. */
 export const UNNAMED = /^(unnamed(-\d+)?|(band|text|space)(-\d+)+)$/
-/** In a header or footer of a draft: what else stands there is each page's own. */
+/** In a header or footer of a draft: what else is there is each page's own. */
 export const UNTOLD_TEXT = '…'
-/** What a draft calls all that stands between two bands: what is in it is not told. */
+/** What a draft calls all that is between two bands: what is in it is not reported. */
 export const UNTOLD = /^(text|space)(-\d+)+$/
 
 /** A path of the site where an address leads to it: at the origin it was observed at, or its own. */

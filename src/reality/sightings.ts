@@ -19,10 +19,10 @@ import {
   UNNAMED,
 } from './seen-words.js'
 
-/** What it does show; what cannot be told is not there. */
+/** What it does show; what is not known is left out. */
 export type Sightings = ReadonlyMap<string, Json>
 
-/** What an observation tells of the same properties. */
+/** What an observation shows of the same properties. */
 export function sightingsOf(observation: Observation, sight: Sight): Sightings {
   const out = new Map<string, Json>()
   const say = (property: string, value: Json | undefined): void => {
@@ -122,7 +122,7 @@ export function seenLinks(
 const shownBox = (node: OutlineNode | undefined): ObservedBox | undefined =>
   node?.presence === 'shown' ? node.box : undefined
 
-/** Heights of what stands in the column and has a name. */
+/** Heights of what is in the column and has a name. */
 function seenInColumn(
   { parts, outline }: Observation,
   column: ObservedBox,
@@ -148,7 +148,7 @@ function saySeenSections(
   say: (property: string, value: Json | undefined) => void,
 ): void {
   const { outline, parts, headings, viewport } = observation
-  // A page whose markup names no section says nothing about them.
+  // A page whose markup names no section has nothing to compare with.
   if (sections.size > 0 && viewport !== null) {
     const main = parts.content?.box
     const inserts = new Set(page.inserts.map(({ data }) => data.id))

@@ -3,7 +3,7 @@ import type { Json } from '../model/json.js'
 import type { ChromePart } from './chrome-tree.js'
 import type { StyleResult } from './style-layer.js'
 
-/** What a style's result rests on: which parts are in the markup, and what the settings say of what it was asked about. */
+/** What a style's result rests on: which parts are in the markup, and what the settings hold for what it was asked about. */
 export class StyleRests {
   readonly #parts = new Map<ChromePart, boolean>()
   readonly #settings = new Map<SettingPath, Json>()

@@ -120,7 +120,7 @@ function contributionOf(
 function settingsOf(site: Site, data: AssignData, index: number): Settings | undefined {
   if (data.layout) return readSettings(data.layout, `/assign/${index}/layout`)
   if (data.use === undefined) return undefined
-  // A surround that is not there says nothing: which facet it would be for is not known.
+  // A surround that is not there sets nothing: which facet it would be for is not known.
   const facet = surroundOf(site.data, data.use)?.as
   const setting = { value: data.use, pointer: `/assign/${index}/use` }
   return { values: new Map(facet ? [[`${facet}.use`, setting]] : []), locks: new Map() }

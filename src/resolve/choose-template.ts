@@ -23,11 +23,11 @@ interface Candidate {
   readonly value: string
   readonly pointer: string
   readonly name: string
-  /** Why this one has no say, whatever it names. */
+  /** Why this one is ignored, whatever it names. */
   readonly barred?: string | undefined
 }
 
-/** Why a page's builder has no say; `undefined` when it has. */
+/** Why a page's builder is ignored; `undefined` when it is not. */
 export function builderBarred(site: Site, facts: PageFacts): string | undefined {
   const builder = own(site.data.builders, facts.builder ?? '')
   if (!builder) return `there is no builder "${facts.builder}"`

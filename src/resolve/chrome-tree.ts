@@ -44,7 +44,7 @@ const TAGS: Readonly<Record<ChromePart, string>> = {
   footer: 'footer',
 }
 
-/** Which part stands in which, in order. */
+/** Which part is in which, in order. */
 const CHILDREN: Readonly<Partial<Record<ChromePart, readonly ChromePart[]>>> = {
   page: ['header', 'content', 'footer'],
   content: ['container'],

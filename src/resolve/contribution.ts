@@ -3,7 +3,7 @@ import type { Json } from '../model/json.js'
 import type { LayerName } from '../model/site-data.js'
 import type { Setting, Settings } from './settings.js'
 
-/** What one layer (or one assign entry) says, in its place of the order. */
+/** What one layer (or one assign entry) sets, in its place of the order. */
 export interface Contribution {
   readonly layer: LayerName
   readonly settings: Settings

@@ -2,7 +2,7 @@ import type { Layout } from './layout.js'
 
 /**
  * Layouts by all that they depend on, as a trie: looking one up compares what is there already, and builds no key.
- * Keys are told apart by identity for objects, by value for all else.
+ * Keys are distinguished by identity for objects, by value for all else.
  */
 export class LayoutCache {
   #layout: Layout | undefined

@@ -160,7 +160,7 @@ export class Layout {
     return { contribution, value: reverted ? 'revert' : value, pointer, outcome: 'wins', because }
   }
 
-  /** Every layer that spoke, strongest first, with how its word ended and why. */
+  /** Every layer that set it, strongest first, with its outcome and the reason. */
   entries(path: SettingPath, viewport: string, same: (a: Json, b: Json) => boolean): LayerEntry[] {
     const { value: winning, winner } = this.decide(path, viewport)
     const lock = this.#lock(path)

@@ -30,7 +30,7 @@ export interface ChainEntry {
   readonly value: Json
   readonly outcome: Outcome
   readonly because: string
-  /** Where it was said, for CSS with the selector; `null` for the baseline, which is in no file. */
+  /** Where it was set, for CSS with the selector; `null` for the baseline, which is in no file. */
   readonly at: (SourcePlace & { readonly selector?: string }) | null
 }
 
@@ -48,7 +48,7 @@ type FacetViews = {
 export interface PageView extends FacetViews {
   readonly page: ResolvedPage
   readonly viewport: Viewport
-  /** A property's effective value as it was said; lengths are not yet px. */
+  /** A property's effective value as it was set; lengths are not yet px. */
   readonly value: (path: PropertyPath) => Json
   /** A presence, `shown` where no layer sets one. @throws {ValueError} For a property that is none. */
   readonly presence: (path: PropertyPath) => Presence
@@ -206,7 +206,7 @@ export function viewportFor(site: Site, choice: ViewportChoice): Viewport {
   return { name: found.name, width: choice.width, height: choice.height }
 }
 
-/** Whether two values come to the same at a viewport: lengths by their px, all else by what was said. */
+/** Whether two values come to the same at a viewport: lengths by their px, all else by what was set. */
 export function sameValue(a: Json, b: Json, viewport: Viewport, rem: number): boolean {
   if (a === b) return true
   if (isObject(a) || isObject(b) || typeof a === 'boolean' || typeof b === 'boolean' || a === null || b === null)
@@ -295,7 +295,7 @@ class View {
   }
 }
 
-/** Where a layer's word stands; empty for the baseline's. */
+/** The place of a layer's setting; empty for the baseline's. */
 const pointerOf = ({ id }: ResolvedPage, { contribution, pointer }: LayerEntry): string =>
   contribution?.layer === 'page' ? toPointer(['pages', id, 'layout']) + pointer : pointer
 

@@ -40,7 +40,7 @@ export interface Prepared {
 export interface PageStyles {
   readonly styles: readonly SiteStyle[]
   readonly classes: readonly string[]
-  /** The same for pages that styles cannot tell apart. */
+  /** The same for pages that styles cannot distinguish. */
   readonly name: string
 }
 

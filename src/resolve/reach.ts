@@ -19,14 +19,14 @@ export interface SiteState {
   readonly prepared: Prepared
 }
 
-/** The pages that may get something else by their settings; `all` where that cannot be told from any. */
+/** The pages that may get something else by their settings; `all` where that cannot be distinguished from any. */
 export type Reach = ReadonlySet<string> | 'all'
 
 /** Sections that decide for every page. */
 const EVERYWHERE = ['viewports', 'typography', 'extensions', 'precedence', 'choose', 'styles', 'locators'] as const
 
 /**
- * The pages whose settings a change may reach: their template, what their layers say, their inserts. What is printed
+ * The pages whose settings a change may reach: their template, what their layers set, their inserts. What is printed
  * by names (surrounds, menus, assets) is not asked here.
  *
  * @param edited - Pages whose own data changed, came or went.
@@ -162,7 +162,7 @@ function changedTemplates(before: ReadonlyMap<string, Template>, after: Readonly
 
 const namingIn = ({ site, prepared: { templates, assignments } }: SiteState) => ({ site, templates, assignments })
 
-/** What settings can name, by the section that it stands in. */
+/** What settings can name, by the section that it is in. */
 const NAMED = [
   ['surrounds', ['header', 'footer', 'sidebar']],
   ['menus', ['menu']],

@@ -3,7 +3,7 @@ import type { SiteData } from '../model/schema.js'
 /** Lists of the document whose entries are named by their number. */
 export const NUMBERED = ['assign', 'inserts'] as const
 
-/** Where entries of lists stand that others were added before or taken from before: from their old number to the new. */
+/** Where entries of lists are that others were added before or taken from before: from their old number to the new. */
 export class Renumbering {
   readonly #numbers: ReadonlyMap<string, ReadonlyMap<number, number>>
 
@@ -11,7 +11,7 @@ export class Renumbering {
     this.#numbers = numbers
   }
 
-  /** Between two states of a document; entries are told by their identity. */
+  /** Between two states of a document; entries are recognized by their identity. */
   static between(before: SiteData, after: SiteData): Renumbering {
     const numbers = new Map<string, ReadonlyMap<number, number>>()
     for (const section of NUMBERED) {

@@ -2,11 +2,11 @@ import { FACETS, isFacet, type SettingPath } from '../model/facets.js'
 import { isObject, toPointer, type Json } from '../model/json.js'
 import type { Layout } from '../model/site-data.js'
 
-/** What one place says of one property. The pointer is relative to the place its settings hang from. */
+/** What one place sets for one property. The pointer is relative to the place its settings hang from. */
 export interface Setting {
   readonly value: Json
   readonly pointer: string
-  /** The template that said it, where a template took it from its base. */
+  /** The template that set it, where a template took it from its base. */
   readonly from?: string
 }
 
@@ -47,7 +47,7 @@ export function settingsOver(under: Settings, over: Settings): Settings {
   return { values: new Map([...under.values, ...over.values]), locks: new Map([...under.locks, ...over.locks]) }
 }
 
-/** What a value says at a viewport: its entry, else its `else`, else nothing. */
+/** What a value is at a viewport: its entry, else its `else`, else nothing. */
 export function atViewport(value: Json | undefined, viewport: string): Json | undefined {
   if (!isObject(value)) return value
   return Object.hasOwn(value, viewport) ? value[viewport] : Object.hasOwn(value, 'else') ? value['else'] : undefined

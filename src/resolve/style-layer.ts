@@ -7,7 +7,7 @@ import type { Viewport } from '../model/site.js'
 import type { ChromeElement, ChromePart } from './chrome-tree.js'
 import type { SiteStyle, StyleDeclaration } from './style-sheets.js'
 
-/** What style says of one property: the value it comes to, and the declarations that spoke, strongest first. */
+/** What style sets for one property: the value it comes to, and the declarations that set it, strongest first. */
 export interface StyleEntry {
   readonly value: Json
   readonly declarations: readonly StyleDeclaration[]
@@ -25,7 +25,7 @@ export interface StyleResult {
   readonly notUnderstood: readonly { readonly part: ChromePart; readonly declaration: StyleDeclaration }[]
 }
 
-/** What the settings say, before style. */
+/** The settings' value, before style. */
 export type SettingsValue = (path: SettingPath) => Json
 
 /** Orders declarations as CSS Cascading 4, section 6 does: importance, specificity, order; strongest first. */
@@ -78,7 +78,7 @@ export function applyStyles(page: StyledPage, viewport: Viewport, rem: number, s
     READERS[part]({
       ...{ declared, settings, viewport, rem, used },
       effective: (path) => entries.get(path)?.value ?? settings(path),
-      // Of what is not in the markup only its absence is told, which no style ends.
+      // Of what is not in the markup only its absence is reported, which no style ends.
       say: (path, value, declarations, together = 1) => {
         if (page.tree.has(part)) entries.set(path, { value, declarations, together })
       },
@@ -93,7 +93,7 @@ export function applyStyles(page: StyledPage, viewport: Viewport, rem: number, s
   return { entries, passed, notUnderstood }
 }
 
-/** Properties that move or hide what they stand on (or change its size); all else is a matter of looks. */
+/** Properties that move or hide what they are on (or change its size); all else is a matter of looks. */
 const MOVING = new RegExp(
   `^(${[
     ...[
@@ -134,7 +134,7 @@ function moves(property: string, value: string): boolean {
 interface PartContext {
   readonly declared: Declared
   readonly settings: SettingsValue
-  /** What the settings say, or style where it has spoken already; parts of the header come before the page. */
+  /** The settings' value, or style where it has decided already; parts of the header come before the page. */
   readonly effective: SettingsValue
   readonly viewport: Viewport
   readonly rem: number
@@ -163,7 +163,7 @@ function take(context: PartContext, property: string, accept: (value: string) =>
 const isLength = (value: string): boolean => parseLength(value) !== null
 const isColor = (value: string): boolean => parseColor(value) !== null
 
-/** A property whose value is taken over as it stands. */
+/** A property whose value is taken over as it is. */
 const plain =
   (property: string, path: SettingPath, accept: (value: string) => boolean): Reader =>
   (context) => {

@@ -17,14 +17,14 @@ export interface Template {
   readonly arrange: readonly ArrangeEntry[]
   /** Presences that `arrange` shuts: of what it does not list. */
   readonly shut: ReadonlySet<string>
-  /** Where `arrange` was said; `undefined` when it is the default. */
+  /** Where `arrange` was set; `undefined` when it is the default. */
   readonly arrangePointer: string | undefined
   readonly for: readonly string[] | undefined
   readonly builder: string | undefined
   readonly ground: { readonly color?: string | undefined; readonly ink?: string | undefined }
 }
 
-/** Every template, base taken in. A base that is not there counts as not said. Those that are as `before` stay the same objects. */
+/** Every template, base taken in. A base that is not there counts as not set. Those that are as `before` stay the same objects. */
 export function readTemplates(site: SiteData, before?: ReadonlyMap<string, Template>): ReadonlyMap<string, Template> {
   const done = new Map<string, Template>()
   const read = (id: string): Template | undefined => {

@@ -5,7 +5,7 @@ import { DEFAULT_KIND, type Site } from '../model/site.js'
 /** The segments of a path; slashes at its ends and doubled ones count for nothing. */
 export function segmentsOf(path: string): readonly string[] {
   const segments = path.split('/')
-  segments.shift() // what stands before the first slash
+  segments.shift() // what is before the first slash
   return segments.includes('') ? segments.filter((segment) => segment !== '') : segments
 }
 

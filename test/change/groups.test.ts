@@ -57,7 +57,7 @@ pages:
   c: { path: /c, title: C, parent: top, layout: { title: absent } }`),
     )
     expect(proposals.map(({ title }) => title)).to.include(
-      'say title.presence once for what is under top, instead of on 3 pages',
+      'set title.presence once for what is under top, instead of on 3 pages',
     )
   })
 

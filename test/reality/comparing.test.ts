@@ -148,7 +148,7 @@ describe('why an element was taken for a part', () => {
     const [home, ...others] = PLAIN as [Observation, ...Observation[]]
     const tall = withPart(home, 'header', { box: { x: 0, y: 300, width: 1280, height: 500 }, outline: [] })
     expect(aboutOf([tall, ...others], 'header')?.doubts).to.deep.equal([
-      ...['it leads nowhere', 'it does not stand at the top', 'it takes more than half of the screen'],
+      ...['it leads nowhere', 'it is not at the top', 'it takes more than half of the screen'],
     ])
     const other = withPart(home, 'title', { text: 'Something else' })
     expect(aboutOf([other, ...others], 'title')?.doubts).to.deep.equal(['the document’s title has other words'])

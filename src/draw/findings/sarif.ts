@@ -59,7 +59,7 @@ const ruleOf = (rule: Rule) => ({
 const locationOf = ({ file, line, column, pointer, selector }: SourcePlace) => ({
   physicalLocation: {
     artifactLocation: { uri: encodeURI(file.replaceAll('\\', '/')) },
-    // The lines of a real page are nobody's to jump to.
+    // The lines of a real page are not places to jump to.
     ...(selector === undefined && { region: { startLine: line, startColumn: column } }),
   },
   logicalLocations: [{ fullyQualifiedName: selector ?? pointer }],

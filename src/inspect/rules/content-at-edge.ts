@@ -69,7 +69,7 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { h
   },
 })
 
-/** What could hold a text off the sides: its section, else what says how wide the page is. */
+/** What could hold a text off the sides: its section, else what sets how wide the page is. */
 function holderOf(sight: Sight, { pointer }: PlacedText): string {
   const around = sight.measure.sections.filter((s) => pointer?.startsWith(`${s.pointer}/`))
   return around.at(-1)?.pointer ?? sight.decider('width.mode').at

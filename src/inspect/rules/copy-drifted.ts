@@ -5,7 +5,7 @@ import { siteRule } from '../rule.js'
 import { fromPointer, valueAt } from '../../model/json.js'
 import { setAt } from '../propose.js'
 
-/** A copy and its source, no longer alike. */
+/** A copy and its source, no longer the same. */
 export const copyDrifted = siteRule({
   id: 'copy-drifted',
   severity: 'note',
@@ -76,7 +76,7 @@ interface ThingPart {
 
 const APART = new Set(['label', 'copyOf', 'own', 'layout', 'rows', 'items', 'measured', 'from', 'allow', 'as', 'base'])
 
-/** The settings, rows and items of a template or surround that can be told from others by a name. */
+/** The settings, rows and items of a template or surround that can be distinguished from others by a name. */
 function partsOf(data: JsonObject, at: string): ReadonlyMap<string, ThingPart> {
   const found = new Map<string, ThingPart>()
   for (const [key, value] of Object.entries(data)) if (!APART.has(key)) found.set(key, { value, at: `${at}/${key}` })

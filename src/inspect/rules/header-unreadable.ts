@@ -49,7 +49,7 @@ function readsEverywhere(ground: string | undefined, ink: string): boolean {
   return a !== null && b !== null && contrast(a, b) >= LEAST_CONTRAST
 }
 
-/** The ink of the header's words, and what says so. */
+/** The ink of the header's words, and what sets it. */
 function headerInk(sight: Sight): { readonly ink: string; readonly at: ReturnType<Sight['decider']> } {
   const said = sight.view.value('header.ink')
   if (typeof said === 'string') return { ink: said, at: sight.decider('header.ink') }

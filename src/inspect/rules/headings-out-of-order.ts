@@ -52,7 +52,7 @@ interface Heading {
   readonly item: PrintedItem | undefined
 }
 
-/** Headings in order of the document; the title stands where the template arranges it. */
+/** Headings in order of the document; the title is where the template arranges it. */
 function headingsOf(sight: Sight): readonly Heading[] {
   const { view, arrange } = sight
   const presence = view.presence('title.presence')

@@ -5,7 +5,7 @@ import type { PageSight } from '../page-sight.js'
 import { overridePages, pagesInWords } from '../propose.js'
 import { pageRule } from '../rule.js'
 
-/** Nothing in the markup says what the page is called. */
+/** Nothing in the markup names the page. */
 export const headlineLost = pageRule({
   id: 'headline-lost',
   severity: 'warning',

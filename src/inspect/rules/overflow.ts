@@ -26,7 +26,7 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { i
     const { width } = measure.viewport
     const outer: { pointer: string; over: number }[] = []
     const note = (at: string | undefined, over: number, what: string): void => {
-      // What stands in a thing that sticks out sticks out with it.
+      // What is in a thing that sticks out sticks out with it.
       const known = outer.some(
         (o) => at === undefined || at === o.pointer || (isInside(at, o.pointer) && over <= o.over + TOLERANCE_PX),
       )

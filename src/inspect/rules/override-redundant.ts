@@ -3,7 +3,7 @@ import { removeAt } from '../propose.js'
 import { pageRule } from '../rule.js'
 import type { PageSight } from '../page-sight.js'
 
-/** An override that says what would hold anyway. */
+/** An override that sets what would hold anyway. */
 export const overrideRedundant = pageRule({
   id: 'override-redundant',
   severity: 'note',

@@ -30,7 +30,7 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { t
     if (!isPropertyPath(path) || required === undefined || typeof required === 'object') return []
     return [
       {
-        title: `say ${path}: ${String(required)} on ${pagesInWords(pages)}`,
+        title: `set ${path}: ${String(required)} on ${pagesInWords(pages)}`,
         patch: overridePages(site, pages, path, required),
       },
     ]

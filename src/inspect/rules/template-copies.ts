@@ -80,7 +80,7 @@ function isNearly(a: Template, b: Template): boolean {
 
 const texts = new WeakMap<Template, ReadonlyMap<string, string>>()
 
-/** What a template says of each property, as a text to compare. */
+/** What a template sets for each property, as a text to compare. */
 function textsOf(template: Template): ReadonlyMap<string, string> {
   let known = texts.get(template)
   if (!known) {
@@ -91,7 +91,7 @@ function textsOf(template: Template): ReadonlyMap<string, string> {
 }
 
 /**
- * Property paths that two templates say differently, or only one says; what a copy's `own` names is meant to differ.
+ * Property paths that two templates set differently, or only one sets; what a copy's `own` names is meant to differ.
  * Past `most` no more are looked for.
  */
 function differences(copy: Template, source: Template, most = Infinity): readonly string[] {

@@ -34,7 +34,7 @@ interface Props {
   readonly plan: (change: PlannedChange) => void
 }
 
-/** Every property with a value at each viewport; a row opens onto its chain, where it can be said otherwise. */
+/** Every property with a value at each viewport; a row opens onto its chain, where it can be set differently. */
 export const FacetTable = memo(function FacetTable({ page, session, plan }: Props) {
   const [open, setOpen] = useState<string>()
   const { viewports } = session.resolved.site
@@ -152,7 +152,7 @@ const OUTCOME_CLASS: Readonly<Record<Outcome, string>> = {
   skipped: 'shut',
 }
 
-/** The layers at which a property of this page can be said. */
+/** The layers at which a property of this page can be set. */
 function layersOf(
   { id, choice, facts }: ResolvedPage,
   { site, assignments }: Session['resolved'],

@@ -8,7 +8,7 @@ import { count, sentence, SEVERITY_COLORS } from './words.ts'
 interface Props {
   readonly finding: Finding
   readonly plan: (change: PlannedChange) => void
-  /** Tells the numbers on this page, beside the worst ones. */
+  /** Reports the numbers on this page, beside the worst ones. */
   readonly page?: string
   /** Its number on the drawing. */
   readonly number?: number | undefined

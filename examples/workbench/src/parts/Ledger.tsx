@@ -9,7 +9,7 @@ interface Props {
   readonly onBox: (id: string | undefined) => void
 }
 
-/** How a box came to stand where it does: every step down the page, with its px. */
+/** How a box gets its place: every step down the page, with its px. */
 export function Ledger({ page, at, box: chosen, onBox }: Props) {
   const measure = useMemo(() => measurePage(page, at), [page, at])
   const box = chosen === undefined ? undefined : measure.box(chosen)

@@ -210,7 +210,7 @@ function WrittenOut({ page, at }: { readonly page: ResolvedPage; readonly at: Vi
   )
 }
 
-/** Where on the drawing each finding belongs: the section its cause stands in, else its facet. */
+/** Where on the drawing each finding belongs: the section its cause is in, else its facet. */
 function marksOf(page: ResolvedPage, findings: readonly Finding[]): readonly Mark[] {
   return findings.flatMap(({ at, facet }, n): Mark[] => {
     const [section, id, key, index] = at.pointer.split('/').slice(1)

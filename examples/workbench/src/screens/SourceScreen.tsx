@@ -24,7 +24,7 @@ const LEVEL: Readonly<Record<Severity, Diagnostic['severity']>> = { error: 'erro
 /** So long after the last key the text is read. */
 const SETTLED = 250
 
-/** The source as text: problems and findings stand on their lines, and what is written here is what the site says. */
+/** The source as text: problems and findings are on their lines, and editing here edits the site. */
 export function SourceScreen({ session, found, file: asked, params }: Props) {
   const { texts, project, draft } = session
   const files = Object.keys(texts).filter((name) => /\.(ya?ml|json|ndjson|css)$/.test(name))

@@ -3,7 +3,7 @@ import { useMemo, useSyncExternalStore } from 'react'
 export const SCREENS = ['pages', 'map', 'findings', 'source', 'page'] as const
 export type Screen = (typeof SCREENS)[number]
 
-/** Where the app is, as its address says: `#/page/visit?width=640`, `#/findings?by=step`. */
+/** Where the app is, by its address: `#/page/visit?width=640`, `#/findings?by=step`. */
 export interface Route {
   readonly screen: Screen
   readonly id: string
@@ -38,7 +38,7 @@ export const screenAddress = (screen: Screen, params: Params = {}): string => wi
 export const sourceAddress = (file: string, line: number): string =>
   withParams(`#/source/${encodeURIComponent(file)}`, { line })
 
-/** Changes what the address says of the present screen, without a step back to every value of a slider. */
+/** Changes the address of the present screen, without a step back to every value of a slider. */
 export function replaceParams(params: Params): void {
   const [path = '', query = ''] = location.hash.split('?')
   const next = new URLSearchParams(query)

@@ -40,9 +40,9 @@ export interface Session extends Open {
   readonly edit: (file: string, text: string) => void
   readonly undo: () => void
   readonly redo: () => void
-  /** Writes the texts back; returns what there is to say about it. */
+  /** Writes the texts back; returns what to report about it. */
   readonly save: () => Promise<string>
-  /** The version of the served files that this session stands on. */
+  /** The version of the served files that this session is based on. */
   readonly version: () => string
 }
 

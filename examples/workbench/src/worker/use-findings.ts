@@ -25,7 +25,7 @@ export function useFindings(project: Project, texts: Texts): Findings {
     void (async () => {
       const work = await asker.about(project, texts)
       let isDone = false
-      // What is told on the way may arrive after the result.
+      // What is reported on the way may arrive after the result.
       const onProgress = proxy(({ step, done, all }: InspectProgress) => {
         if (isDone) return
         tell({ busy: step === 'pages' ? `Looked at ${done} of ${all} pages` : `Tried the fixes of ${done} of ${all}` })
