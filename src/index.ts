@@ -50,6 +50,7 @@ export {
   SEVERITIES,
   type Finding,
   type Fix,
+  type Refusal,
   type Numbers,
   type PlaceOnPage,
   type Rule,

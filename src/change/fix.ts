@@ -1,4 +1,5 @@
 import { toGroups, type RuleGroup } from '../inspect/groups.js'
+import { settingsIn } from '../inspect/on-purpose.js'
 import { Prover } from '../inspect/prove.js'
 import { findingsIn } from '../inspect/inspect.js'
 import { expectPages } from '../inspect/expect-pages.js'
@@ -39,7 +40,7 @@ export interface FixResult {
 
 /**
  * Applies every fix that is certain, most harmful findings first, each proven against the site as the ones before it
- * have left it. A fix that no longer holds by then is left; what could not be fixed beside another trouble is tried
+ * have left it. One setting gets one fix. A fix that no longer holds by then is left; what could not be fixed beside another trouble is tried
  * again once something else was.
  *
  * @example
@@ -50,6 +51,7 @@ export function fixSite(resolved: ResolvedSite, options: FixOptions = {}): FixRe
   const rules = options.rules && new Set(rulesOf(options.rules).map(({ id }) => id))
   let facts = factsOf(resolved, { now: options.now })
   const applied: AppliedFix[] = []
+  const settled = new Set<string>()
   let left: readonly Finding[] = []
   for (let before = -1; before < applied.length;) {
     before = applied.length
@@ -60,10 +62,14 @@ export function fixSite(resolved: ResolvedSite, options: FixOptions = {}): FixRe
     for (let next = groups.shift(); next; next = groups.shift()) {
       const fixes = prover.fixes(next.rule, next.group, options.choose === undefined ? 'first' : 'all')
       tried.set(keyOf(next), fixes)
-      const fix = chosen(fixes, options)
+      const fix = chosen(
+        fixes.filter(({ patch }) => !settingsIn(patch).some((setting) => settled.has(setting))),
+        options,
+      )
       const step = fix && prover.stepOf(fix)
       if (!fix || !step) continue
       facts = keep(step.facts())
+      for (const setting of settingsIn(fix.patch)) settled.add(setting)
       applied.push({ ...fix, rule: next.rule.id, key: keyOf(next) })
       options.onFix?.(applied.length)
       groups = inOrder(toGroups(facts.all), tried, rules, options)

@@ -64,7 +64,9 @@ const px = (n: number): string => `${Math.round(n * 1000) / 1000}px`
 function needsOf(sight: Sight): Need[] {
   const { measure } = sight
   const needed = neededClearance(sight)
-  const off = Math.abs(measure.clearance - needed) > 0.5
+  const isAuto = sight.view.value('header.clearance') === 'auto'
+  // A theme's own files know nothing of the setting: what `auto` comes to is needed as well.
+  const off = isAuto || Math.abs(measure.clearance - needed) > 0.5
   const said = sight.view.value('header.clearance')
   const needs: Need[] = []
   const outOfFlow = sight.headerPosition === 'fixed' || sight.headerPosition === 'overlay' || !sight.header

@@ -1,4 +1,4 @@
-import { SEVERITIES, type Finding, type Severity } from '../inspect/rule.js'
+import { SEVERITIES, type Finding, type Refusal, type Severity } from '../inspect/rule.js'
 import { RULES } from '../inspect/rules/index.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 import type { PlacePicture } from '../draw/findings/html.js'
@@ -114,11 +114,11 @@ const pageName = (page: string): string => page.replace(/^https?:\/\/[^/]+/i, ''
 function nothingFound(options: ReportOptions, pages: string): string {
   if (options.since !== undefined) return `No new conflicts on ${pages}.`
   const isFiltered = options.rule || options.page || options.where || options.severity !== 'note'
-  return isFiltered ? 'No conflicts of this kind found.' : `No conflicts found on ${pages}.`
+  return isFiltered ? 'No conflicts found with these filters.' : `No conflicts found on ${pages}.`
 }
 
 /** The first fix that is certain; else the choices; else advice. */
-function whatToDo({ fixes, advice }: Finding): string {
+function whatToDo({ fixes, advice, refused = [] }: Finding): string {
   const certain = fixes.find((m) => !m.choice && !m.others)
   if (certain) return `fix: ${certain.title}`
   const choices = fixes.filter((m) => m.choice).map((m) => m.title)
@@ -126,5 +126,10 @@ function whatToDo({ fixes, advice }: Finding): string {
   const others = fixes.find((m) => m.others)
   return others
     ? `fix (${count(others.others?.length ?? 0, 'other page')} would change): ${others.title}`
-    : `to do: ${advice}`
+    : [`to do: ${advice}`, ...refused.slice(0, REFUSED_NAMED).map(refusalInWords)].join('; ')
 }
+
+/** How many changes that do not help a finding names. */
+const REFUSED_NAMED = 1
+
+const refusalInWords = ({ title, because }: Refusal): string => `"${title}" was tried: ${because}`

@@ -136,8 +136,8 @@ function check(resolved: ResolvedSite, options: CheckOptions, io: Io): Checked {
   const fixed = withBar(io, 'findings', shown.length, (update) =>
     inspect(resolved, { ...asked, keys, fixes, onProgress: ({ step, done }) => step === 'fixes' && update(done) }),
   )
-  const byKey = new Map(fixed.map((finding) => [finding.key, finding.fixes]))
-  return { resolved, all, shown: shown.map((finding) => ({ ...finding, fixes: byKey.get(finding.key) ?? [] })) }
+  const byKey = new Map(fixed.map((finding) => [finding.key, finding]))
+  return { resolved, all, shown: shown.map((finding) => byKey.get(finding.key) ?? finding) }
 }
 
 function withBar<T>(io: Io, what: string, steps: number, work: (update: (done: number) => void) => T): T {

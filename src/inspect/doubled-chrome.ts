@@ -1,5 +1,5 @@
 import type { MeasuredSection } from '../measure/section.js'
-import { overridePages, pagesInWords } from './propose.js'
+import { giveTo } from './propose.js'
 import type { ViewRule } from './rule.js'
 import type { Sight } from './sight.js'
 
@@ -30,11 +30,8 @@ export const doubledChrome = (
       related: [{ pointer: sight.decider(`${facet}.presence`).at, because: `the theme’s ${facet}` }],
     })
   },
-  propose: ({ at, pages }, { site }) => [
-    {
-      title: `hide the theme’s ${facet} on ${pagesInWords(pages)}`,
-      patch: overridePages(site, pages, `${facet}.presence`, 'absent'),
-    },
-    { title: `remove the built ${facet} away`, patch: [{ op: 'remove', path: at }], choice: true },
+  propose: ({ at, pages }, resolved) => [
+    ...giveTo(resolved, pages, `${facet}.presence`, 'absent', (where) => `set ${facet}: absent ${where}`),
+    { title: `remove the ${facet} that is built into the body`, patch: [{ op: 'remove', path: at }], choice: true },
   ],
 })

@@ -104,7 +104,8 @@ function* inspecting(resolved: ResolvedSite, options: InspectOptions): Generator
     // A fix is held against all rules, also those that were not asked for.
     if (fixes !== false && rule.propose) prover ??= new Prover(factsOf(resolved, { now: gathered.value.now }))
     const proven = fixes === false ? [] : (prover?.fixes(rule, group, fixes === true ? 'all' : fixes) ?? [])
-    findings.push({ ...finding, fixes: proven })
+    const refused = proven.length === 0 && fixes !== false && rule.propose ? (prover?.refused ?? []) : []
+    findings.push({ ...finding, fixes: proven, ...(refused.length > 0 && { refused }) })
     if (fixes === false) continue
     onProgress?.({ step: 'fixes', done: findings.length, all: groups.length })
     yield
@@ -149,7 +150,12 @@ function onlyPages(facts: readonly RuleFact[], pages: readonly string[] | undefi
   })
 }
 
-function toFinding(resolved: ResolvedSite, rule: Rule, severity: Severity, group: Group): Omit<Finding, 'fixes'> {
+function toFinding(
+  resolved: ResolvedSite,
+  rule: Rule,
+  severity: Severity,
+  group: Group,
+): Omit<Finding, 'fixes' | 'refused'> {
   const { site } = resolved
   const { cases, worst } = group
   const holds = new Set(cases.map((c) => c.viewport))

@@ -2,6 +2,7 @@ import { isObject, own, toPointer, fromPointer, valueAt, type Json, type JsonObj
 import type { Operation, Patch } from '../model/patch.js'
 import type { PropertyPath } from '../model/facets.js'
 import type { Site } from '../model/site.js'
+import type { ResolvedSite } from '../resolve/resolve-site.js'
 import { atViewport } from '../resolve/settings.js'
 import type { Proposal } from './rule.js'
 
@@ -26,6 +27,61 @@ export function setAt(site: Site, path: readonly string[], value: Json): Operati
 /** A page override of one property on each of some pages. */
 export const overridePages = (site: Site, pages: readonly string[], property: PropertyPath, value: Json): Patch =>
   pages.flatMap((page) => setAt(site, ['pages', page, 'layout', ...property.split('.')], value))
+
+/** A title of a proposal, with where it takes place: "in template t", "on these 3 pages". */
+export type TitleAt = (where: string) => string
+
+/**
+ * A property given a value for some pages, best first: at the one setting that decides it for all of them, at the
+ * template or kind that they share, and as an override of each. What reaches other pages as well, the proof shows.
+ */
+export function giveTo(
+  resolved: ResolvedSite,
+  pages: readonly string[],
+  property: PropertyPath,
+  value: Json,
+  title: TitleAt,
+): Proposal[] {
+  const { site } = resolved
+  const shared = pages.length > 1 ? sharedPlaces(resolved, pages, property) : []
+  return [
+    ...shared.map((path) => ({ title: title(layerInWords(site, path)), patch: setAt(site, path, value) })),
+    { title: title(`on ${pagesInWords(pages)}`), patch: overridePages(site, pages, property, value) },
+  ]
+}
+
+/** Places of the document, other than pages, from which all of some pages could get a property. */
+function sharedPlaces(resolved: ResolvedSite, pages: readonly string[], property: PropertyPath): string[][] {
+  const { site } = resolved
+  const viewports = site.viewports.map(({ name }) => name)
+  const ofAll = (read: (page: string) => string | undefined): string | undefined => {
+    const first = read(pages[0] ?? '')
+    return first !== undefined && pages.every((page) => read(page) === first) ? first : undefined
+  }
+  const deciding = ofAll((page) => {
+    const found = new Set(viewports.map((name) => resolved.page(page).at(name).decidedBy(property)?.pointer))
+    return found.size === 1 ? [...found][0] : undefined
+  })
+  const template = ofAll((page) => resolved.page(page).choice.template?.id)
+  const kind = ofAll((page) => resolved.page(page).facts.kind)
+  const keys = ['layout', ...property.split('.')]
+  const isShared = deciding !== undefined && deciding.endsWith(`/${keys.join('/')}`) && !deciding.startsWith('/pages/')
+  const paths = [
+    ...(isShared ? [fromPointer(deciding)] : []),
+    ...(template === undefined ? [] : [['templates', template, ...keys]]),
+    ...(kind !== undefined && own(site.data.kinds, kind) ? [['kinds', kind, ...keys]] : []),
+  ]
+  return paths.filter((path, n) => paths.findIndex((other) => other.join('\n') === path.join('\n')) === n)
+}
+
+/** The layer that a path of the document belongs to, as it goes into a title. */
+function layerInWords(site: Site, [section = '', id = '']: readonly string[]): string {
+  if (section === 'theme') return 'in the theme'
+  if (section === 'templates') return `in template ${id}`
+  if (section === 'kinds') return `for kind ${id}`
+  if (section === 'builders') return `for builder ${id}`
+  return `in assign entry ${Number(id) + 1} of ${site.data.assign?.length ?? 0}`
+}
 
 /** Holders of settings are left out with what they held, but not the things that they belong to. */
 const EMPTY_GOES = new Set(['layout', 'title', 'header', 'footer', 'byline', 'leadImage', 'sidebar', 'width'])

@@ -5,8 +5,9 @@ import equal from 'fast-deep-equal'
 import type { ResolvedPage } from '../resolve/page.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 import { ofPages, toGroups } from './groups.js'
+import { repeatsOverride, undoesOnPurpose } from './on-purpose.js'
 import { pagesInWords } from './propose.js'
-import type { Group, Fix, Proposal, Rule } from './rule.js'
+import type { Group, Fix, Proposal, Refusal, Rule } from './rule.js'
 import { addCounts, keysOf, type Counts, type RuleFact } from './rule-fact.js'
 import type { SiteFacts, Step } from './site-facts.js'
 import { tryPatch } from './try-patch.js'
@@ -19,6 +20,8 @@ export class Prover {
   readonly #base: SiteFacts
   /** Steps that were tried, by their patch: the same proposals are tried once. */
   readonly #tried = new Map<string, Step | undefined>()
+  /** Proposals of the last group that did not prove, with the reason. */
+  #refused: Refusal[] = []
 
   constructor(base: SiteFacts) {
     this.#base = base
@@ -29,9 +32,15 @@ export class Prover {
     return this.#step(patch)
   }
 
+  /** Why proposals for the group that was asked for last do not hold. */
+  get refused(): readonly Refusal[] {
+    return this.#refused
+  }
+
   /** The proposals of a group that hold; those that change no other page first. */
   fixes(rule: Rule, group: Group, howMany: HowMany = 'all'): Fix[] {
-    const proposals = rule.propose?.(group, this.#base.resolved) ?? []
+    this.#refused = []
+    const proposals = this.#proposals(rule, group)
     const isCertain = (fix: Fix): boolean => !fix.choice && !fix.others
     const proven: Fix[] = []
     for (const proposal of proposals) {
@@ -40,9 +49,19 @@ export class Prover {
       proven.push(fix)
       if (howMany === 'first' && isCertain(fix)) return [fix]
     }
-    const clean = proven.filter((fix) => !fix.others)
+    const clean = withoutRepeats(proven.filter((fix) => !fix.others))
+    const refused = [...this.#refused]
     const parts = clean.some((fix) => !fix.choice) ? undefined : this.#pageByPage(rule, group)
+    this.#refused = refused
     return [...(parts ? [parts] : []), ...clean, ...proven.filter((fix) => fix.others)]
+  }
+
+  /** What a rule proposes; what would undo something set on purpose is a choice, whatever the rule calls it. */
+  #proposals(rule: Rule, group: Group): readonly Proposal[] {
+    const { resolved } = this.#base
+    return (rule.propose?.(group, resolved) ?? []).map((proposal) =>
+      !proposal.choice && undoesOnPurpose(proposal.patch, resolved) ? { ...proposal, choice: true } : proposal,
+    )
   }
 
   /** What helps each page by itself, where no one change helps them all; pages it cannot help are left out. */
@@ -50,7 +69,7 @@ export class Prover {
     if (group.pages.length < 2 || group.pages.length > MOST_PARTS) return undefined
     const parts = group.pages.flatMap((page) => {
       const one = ofPages(rule, group, [page])
-      const proposals = (rule.propose?.(one, this.#base.resolved) ?? []).filter((proposal) => !proposal.choice)
+      const proposals = this.#proposals(rule, one).filter((proposal) => !proposal.choice)
       for (const proposal of proposals) {
         const fix = this.#prove(rule, one, proposal)
         if (fix && !fix.others) return [{ page, fix }]
@@ -67,17 +86,18 @@ export class Prover {
 
   #prove(rule: Rule, group: Group, proposal: Proposal): Fix | undefined {
     let { patch } = proposal
+    const refuse = (because: string): undefined => void this.#refused.push({ title: proposal.title, because })
     for (let round = 0; round <= MOST_ROUNDS; round++) {
       const step = this.#step(patch)
       if (!step) return undefined
       const fresh = this.#contradictions(step, rule, group)
-      if (fresh === 'refused') return undefined
+      if (typeof fresh === 'string') return refuse(fresh)
       if (fresh.length === 0) {
         const others = changedPages(step, group.pages)
         return { ...proposal, patch, pages: group.pages, ...(others.length > 0 && { others }) }
       }
       const more = tidyUp(step.after, fresh)
-      if (!more) return undefined
+      if (!more) return refuse(wouldCause(fresh))
       patch = [...patch, ...more]
     }
     return undefined
@@ -95,23 +115,30 @@ export class Prover {
     return this.#tried.get(key)
   }
 
-  /** The facts that a step brings; it is refused at the first sign that it will not do. */
-  #contradictions(step: Step, rule: Rule, group: Group): 'refused' | readonly RuleFact[] {
+  /** The facts that a step brings; or, at the first sign that it will not do, why. */
+  #contradictions(step: Step, rule: Rule, group: Group): string | readonly RuleFact[] {
     const mine = addCounts(new Map(), [{ rule, fact: group.worst, cases: group.cases }])
-    if (!this.#settlesPages(step, rule, group, mine)) return 'refused'
+    if (!this.#settlesPages(step, rule, group, mine)) return STAYS
     const counts: Counts = new Map()
     const came: RuleFact[] = []
-    const take = (delta: { readonly gone: readonly RuleFact[]; readonly came: readonly RuleFact[] }): boolean => {
+    // Housekeeping can be tidied up after; all else refuses the step.
+    const worse = (facts: readonly RuleFact[]): RuleFact[] =>
+      facts.filter((fact) => fact.rule.severity !== 'note' && isGrown(fact, counts))
+    const take = (delta: { readonly gone: readonly RuleFact[]; readonly came: readonly RuleFact[] }): RuleFact[] => {
       addCounts(counts, delta.gone, -1)
       addCounts(counts, delta.came)
       for (const fact of delta.came) came.push(fact)
-      // Housekeeping can be tidied up after; all else refuses the step.
-      return !delta.came.some((fact) => fact.rule.severity !== 'note' && isGrown(fact, counts))
+      return worse(delta.came)
     }
-    for (const id of step.affected) if (!take(step.ofPage(id))) return 'refused'
-    if (!take(step.ofSite) && came.some((fact) => fact.rule.severity !== 'note' && isGrown(fact, counts)))
-      return 'refused'
-    if (![...mine].every(([key, times]) => (counts.get(key) ?? 0) <= -times)) return 'refused'
+    for (const id of step.affected) {
+      const caused = take(step.ofPage(id))
+      if (caused.length > 0) return wouldCause(caused)
+    }
+    if (take(step.ofSite).length > 0) {
+      const caused = worse(came)
+      if (caused.length > 0) return wouldCause(caused)
+    }
+    if (![...mine].every(([key, times]) => (counts.get(key) ?? 0) <= -times)) return STAYS
     return came.filter((fact) => isGrown(fact, counts))
   }
 
@@ -131,6 +158,21 @@ export class Prover {
       return [...counts.keys()].every((key) => !mine.has(key) || (counts.get(key) ?? 0) <= -(mine.get(key) ?? 0))
     })
   }
+}
+
+/** Without fixes that put one override on several pages, where a layer that decides for them can take it. */
+function withoutRepeats(fixes: readonly Fix[]): readonly Fix[] {
+  const isOnce = (fix: Fix): boolean => !fix.choice && !repeatsOverride(fix.patch)
+  return fixes.some(isOnce) ? fixes.filter((fix) => fix.choice || !repeatsOverride(fix.patch)) : fixes
+}
+
+const STAYS = 'the conflict would stay'
+
+/** What a step would bring about, by rule and page. */
+function wouldCause(facts: readonly RuleFact[]): string {
+  const [{ rule, cases }] = facts as readonly [RuleFact, ...RuleFact[]]
+  const pages = [...new Set(cases.map(({ page }) => page))]
+  return `it would cause ${rule.id}${pages.length > 0 ? ` on ${pagesInWords(pages)}` : ''}`
 }
 
 const isGrown = (fact: RuleFact, counts: Counts): boolean => keysOf(fact).some((key) => (counts.get(key) ?? 0) > 0)

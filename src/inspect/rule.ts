@@ -170,6 +170,13 @@ export interface Fix extends Proposal {
   readonly others?: readonly string[]
 }
 
+/** A change that was tried in memory and is not offered. */
+export interface Refusal {
+  readonly title: string
+  /** What it would bring about, or that it does not help. */
+  readonly because: string
+}
+
 /** One rule at one deciding place, with every page and viewport it holds at. */
 export interface Finding {
   /** Stable between runs: rule and pointer. */
@@ -188,6 +195,8 @@ export interface Finding {
   readonly at: SourcePlace
   readonly related: readonly (SourcePlace & { readonly because: string })[]
   readonly fixes: readonly Fix[]
+  /** Changes that were tried, where none of them holds. */
+  readonly refused?: readonly Refusal[]
   /** Of real pages: where it is seen, in px from the page's top left. */
   readonly boxes?: readonly PlaceOnPage[]
 }

@@ -148,9 +148,7 @@ const ABOUT: Readonly<Record<Explained, (part: ObservedPart, seen: Observation, 
     const isLeft = own.x + own.width <= column.x + 1
     const isRight = own.x >= column.x + column.width - 1
     return {
-      evidence: [
-        isLeft ? 'is left of the text' : isRight ? 'is right of the text' : 'lies above or below the text',
-      ],
+      evidence: [isLeft ? 'is left of the text' : isRight ? 'is right of the text' : 'lies above or below the text'],
       doubts: own.width > column.width && (isLeft || isRight) ? ['it is wider than the text'] : [],
     }
   },

@@ -87,11 +87,7 @@ describe('fixing a site', () => {
   it('applies what is certain, most harmful first, and leaves the rest', () => {
     const resolved = resolveSite(siteOf())
     const { applied, after } = fixSite(resolved, { now: NOW })
-    expect(applied.map((fix) => fix.rule)).to.deep.equal([
-      'header-covers-content',
-      'assign-dangling',
-      'override-redundant',
-    ])
+    expect(applied.map((fix) => fix.rule)).to.deep.equal(['header-covers-content', 'override-redundant'])
     const left = inspect(after, { now: NOW })
     expect(left.map((f) => f.rule)).to.include('front-unassigned')
     expect(left.filter((f) => f.fixes.some((m) => !m.choice && !m.others))).to.deep.equal([])

@@ -1,3 +1,4 @@
+import { valueAt, type Json } from '../../model/json.js'
 import { allowRule } from '../rule.js'
 
 /** A permission that nothing needs any more. */
@@ -17,5 +18,10 @@ export const allowUnused = allowRule({
     for (const { pointer, rules } of unused)
       report({ at: pointer, pages: [], numbers: {}, words: { rules: rules.join(', ') } })
   },
-  propose: ({ at }) => [{ title: 'remove it', patch: [{ op: 'remove', path: at }] }],
+  propose: ({ at }, { site }) => {
+    const list = at.slice(0, at.lastIndexOf('/'))
+    const entries = valueAt(site.data as unknown as Json, list)
+    const isLast = Array.isArray(entries) && entries.length === 1
+    return [{ title: 'remove it', patch: [{ op: 'remove', path: isLast ? list : at }] }]
+  },
 })

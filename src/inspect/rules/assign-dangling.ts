@@ -167,8 +167,9 @@ function withoutName(site: Site, at: string): readonly Proposal[] {
   const path = fromPointer(at)
   const [section] = path
   const root = site.data as unknown as Json
-  const remove = (pointer: string, title: string, choice = false): Proposal[] => [
-    { title, patch: removeAt(site, pointer), ...(choice && { choice }) },
+  // What was meant is not known: the name may be misspelled, or the thing yet to come.
+  const remove = (pointer: string, title: string): Proposal[] => [
+    { title, patch: removeAt(site, pointer), choice: true },
   ]
   if (section === 'menus') return remove(toPointer(path.slice(0, 3)), 'remove the menu entry')
   const where = path.findIndex((key) => key === 'where' || key === 'except')
@@ -180,7 +181,7 @@ function withoutName(site: Site, at: string): readonly Proposal[] {
   ) {
     const inItem = path.includes('body') || path.includes('items') || path.includes('arrange')
     if (inItem && path.at(-1) === 'image' && !path.includes('background'))
-      return remove(toPointer(path.slice(0, -1)), 'remove the item', true)
+      return remove(toPointer(path.slice(0, -1)), 'remove the item')
     return remove(at, 'remove the reference')
   }
   const around = valueAt(root, toPointer(path.slice(0, -1)))
@@ -195,7 +196,7 @@ function withoutSelector(site: Site, path: readonly string[], where: number): re
   for (const step of steps) {
     const list = valueAt(root, toPointer(step.slice(0, -1)))
     if (Array.isArray(list) && (list.length > 1 || step.length <= 2))
-      return [{ title: 'remove the empty remainder', patch: [{ op: 'remove', path: toPointer(step) }] }]
+      return [{ title: 'remove the selector', patch: [{ op: 'remove', path: toPointer(step) }], choice: true }]
   }
   return []
 }

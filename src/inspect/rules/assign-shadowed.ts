@@ -1,3 +1,4 @@
+import { plural } from '../words.js'
 import type { PageSight } from '../page-sight.js'
 import { siteRule } from '../rule.js'
 import type { Assignments } from '../../resolve/assignments.js'
@@ -24,8 +25,8 @@ pages: { visit: { path: /visit, title: Visit } }
   numbers: ['pages'],
   message: ({ worst }) =>
     worst.words?.['selector'] === undefined
-      ? `it matches ${worst.numbers['pages']} pages and decides nothing on any: stronger ones take them all`
-      : `its selector ${worst.words['selector']} means ${worst.numbers['pages']} pages, which are all in its except`,
+      ? `it matches ${plural(worst.numbers['pages'], 'page')} and decides nothing: stronger entries decide everywhere`
+      : `its selector ${worst.words['selector']} matches ${plural(worst.numbers['pages'], 'page')}, and its except excludes every match`,
   advice: 'remove it, or make it more specific than those that win',
   marks(sight, mark) {
     const { matched, deciding, selectors } = entriesOn(sight)

@@ -1,4 +1,4 @@
-import { overridePages, pagesInWords } from '../propose.js'
+import { giveTo, overridePages, pagesInWords } from '../propose.js'
 import { viewRule } from '../rule.js'
 
 /** A byline of nothing. */
@@ -19,14 +19,11 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { h
     if (sight.measure.box('byline') && !sight.isShown('title'))
       report({ ...sight.decider('title.presence'), numbers: {} })
   },
-  propose: ({ pages }, { site }) => [
-    {
-      title: `hide the byline on ${pagesInWords(pages)}`,
-      patch: overridePages(site, pages, 'byline.presence', 'absent'),
-    },
+  propose: ({ pages }, resolved) => [
+    ...giveTo(resolved, pages, 'byline.presence', 'absent', (where) => `hide the byline ${where}`),
     {
       title: `show the title on ${pagesInWords(pages)}`,
-      patch: overridePages(site, pages, 'title.presence', 'shown'),
+      patch: overridePages(resolved.site, pages, 'title.presence', 'shown'),
       choice: true,
     },
   ],

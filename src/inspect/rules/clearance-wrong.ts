@@ -19,10 +19,17 @@ theme: { layout: { header: { use: top, position: fixed, clearance: 136px } } }
 pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { text: words } ] } ] } }
 `,
   numbers: ['off', 'clearance', 'needed'],
-  message: ({ worst }) => {
+  message: ({ worst, cases }) => {
     const { off, clearance = 0, needed = 0 } = worst.numbers
-    const why = needed === 0 ? 'no header needs room here' : `the header needs ${px(needed)} px`
-    return `the clearance of ${px(clearance)} px is ${px(off)} px too ${clearance > needed ? 'much' : 'little'}: ${why}`
+    const needs = [...new Set(cases.map((c) => c.numbers['needed'] ?? 0))].sort((a, b) => a - b)
+    const why =
+      needs.length > 1
+        ? `between ${px(needs[0])} and ${px(needs.at(-1))} px are needed, depending on page and width`
+        : needed === 0
+          ? 'no header needs room here'
+          : `the header needs ${px(needed)} px`
+    const upTo = needs.length > 1 ? 'up to ' : ''
+    return `the clearance of ${px(clearance)} px is ${upTo}${px(off)} px too ${clearance > needed ? 'much' : 'little'}: ${why}`
   },
   advice: 'set clearance: auto, which is the height of a fixed or overlay header and 0 without one',
   check(sight, report) {

@@ -1,6 +1,6 @@
 import { fromPointer, valueAt, type Json } from '../../model/json.js'
 import { takesNoRoom } from '../../measure/printed.js'
-import { overridePages, pagesInWords, setAt } from '../propose.js'
+import { giveTo, setAt } from '../propose.js'
 import { placedTexts, topEdge, type PlacedText } from '../page-start.js'
 import { viewRule } from '../rule.js'
 import type { Sight } from '../sight.js'
@@ -53,16 +53,18 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { h
         words: { what: first.what, edge: sight.header ? 'header' : 'top of the window' },
       })
   },
-  propose({ at, pages }, { site }) {
+  propose({ at, pages }, resolved) {
+    const { site } = resolved
     const path = fromPointer(at)
     const isSection = path.includes('body') || path[0] === 'inserts'
     if (!isSection)
-      return [
-        {
-          title: `the space before the content that theme and kind set, on ${pagesInWords(pages)}`,
-          patch: overridePages(site, pages, 'spacing.before', 'revert'),
-        },
-      ]
+      return giveTo(
+        resolved,
+        pages,
+        'spacing.before',
+        'revert',
+        (where) => `set the space before the content to what theme and kind set, ${where}`,
+      )
     const padding = valueAt(site.data as unknown as Json, `${at}/padding`)
     if (padding !== undefined) return []
     return [{ title: 'pad its sides by 24 px', patch: setAt(site, [...path, 'padding'], '0 24px') }]

@@ -2,8 +2,8 @@ import { contrast, parseColor } from '../../css/color.js'
 import { headerBackground } from '../../measure/printed.js'
 import { toPointer } from '../../model/json.js'
 import { leastContrast, pageGround, withBackground, withColor, withPicture, type Grounds } from '../behind.js'
-import { overridePages, pagesInWords } from '../propose.js'
-import { viewRule, type Proposal } from '../rule.js'
+import { giveTo } from '../propose.js'
+import { viewRule } from '../rule.js'
 import type { Sight } from '../sight.js'
 import { LEAST_CONTRAST } from '../thresholds.js'
 
@@ -37,10 +37,9 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, padding: 90p
   },
   propose: ({ pages }, resolved) => {
     const inks = ['#ffffff', '#000000'].filter((ink) => readsEverywhere(resolved.site.data.theme.ground?.color, ink))
-    return [...new Set([...inks, '#ffffff', '#000000'])].map((ink): Proposal => ({
-      title: `set the header’s words in ${ink} on ${pagesInWords(pages)}`,
-      patch: overridePages(resolved.site, pages, 'header.ink', ink),
-    }))
+    return [...new Set([...inks, '#ffffff', '#000000'])].flatMap((ink) =>
+      giveTo(resolved, pages, 'header.ink', ink, (where) => `set header.ink: "${ink}" ${where}`),
+    )
   },
 })
 

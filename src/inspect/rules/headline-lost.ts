@@ -1,8 +1,9 @@
 import { DEFAULT_ARRANGE } from '../../model/facets.js'
+import { own } from '../../model/json.js'
 import type { Item } from '../../model/site-data.js'
 import { surroundOf } from '../../resolve/extensions.js'
 import type { PageSight } from '../page-sight.js'
-import { overridePages, pagesInWords } from '../propose.js'
+import { giveTo, pagesInWords } from '../propose.js'
 import { pageRule } from '../rule.js'
 
 /** Nothing in the markup names the page. */
@@ -12,7 +13,8 @@ export const headlineLost = pageRule({
   facet: 'title',
   summary: 'The title is not in the markup at any width, and no heading 1 carries the headline.',
   matters: 'Who reads by ear, and search engines, learn nothing of what the page is about.',
-  holds: 'The title is `absent` at every viewport, and there is neither a heading 1 nor a `title` item in the markup.',
+  holds:
+    'The title is `absent` at every viewport, and there is neither a heading 1 nor a `title` item in the markup. Where the page’s kind sets `headline: marked`, no heading replaces the title.',
   example: `templates: { bare: { layout: { title: absent } } }
 pages: { visit: { path: /visit, title: Visit, template: bare, body: [ { section: s, items: [ { heading: 2, text: Come and see } ] } ] } }
 `,
@@ -22,7 +24,9 @@ pages: { visit: { path: /visit, title: Visit, template: bare, body: [ { section:
   check(sight, report) {
     const [first] = sight.sights
     if (!first || sight.isInMarkup('title')) return
-    if (markupItems(sight).some((item) => item.title === true || item.heading === 1)) return
+    // A kind's marked headline is read from the title itself, which no heading replaces.
+    const isMarked = own(sight.resolved.site.data.kinds, sight.page.facts.kind)?.headline === 'marked'
+    if (!isMarked && markupItems(sight).some((item) => item.title === true || item.heading === 1)) return
     const heading = topHeading(sight)
     report({
       ...first.decider('title.presence'),
@@ -30,16 +34,19 @@ pages: { visit: { path: /visit, title: Visit, template: bare, body: [ { section:
       ...(heading !== undefined && { words: { [sight.page.id]: heading } }),
     })
   },
-  propose({ pages, cases }, { site }) {
+  propose({ pages, cases }, resolved) {
     const headings = pages.map((page) => cases.find((c) => c.words?.[page] !== undefined)?.words?.[page])
     const raised = headings.flatMap((at) =>
       at === undefined ? [] : [{ op: 'replace' as const, path: `${at}/heading`, value: 1 }],
     )
     return [
-      {
-        title: `hide the title visually on ${pagesInWords(pages)}; it is still read aloud`,
-        patch: overridePages(site, pages, 'title.presence', 'visually-hidden'),
-      },
+      ...giveTo(
+        resolved,
+        pages,
+        'title.presence',
+        'visually-hidden',
+        (where) => `hide the title visually ${where}; it is still read aloud`,
+      ),
       ...(raised.length === pages.length
         ? [{ title: `make the top heading a heading 1 on ${pagesInWords(pages)}`, patch: raised }]
         : []),

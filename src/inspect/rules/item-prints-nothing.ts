@@ -38,7 +38,7 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { f
       {
         title: worst.words?.['fix'] ?? 'remove it',
         patch: removeAll(site, at, remove),
-        ...(worst.words?.['certain'] ? {} : { choice: true }),
+        choice: true,
       },
     ]
   },
@@ -67,7 +67,6 @@ function nothingOf({ resolved }: Sight, { item, pointer }: PrintedItem): Fact | 
         what: `${labels} ${empty.length === 1 ? 'has' : 'have'} no address`,
         remove: all ? '' : empty.join(),
         fix: 'remove what has no address',
-        certain: 'yes',
       },
     }
   }

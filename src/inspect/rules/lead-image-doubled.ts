@@ -43,7 +43,13 @@ pages: { visit: { path: /visit, title: Visit, image: dome, layout: { leadImage: 
       ]
     return [
       ...(item
-        ? [{ title: 'remove the one in the first section', patch: [{ op: 'remove' as const, path: item }] }]
+        ? [
+            {
+              title: 'remove the one in the first section',
+              patch: [{ op: 'remove' as const, path: item }],
+              choice: true,
+            },
+          ]
         : []),
       {
         title: `hide the theme’s lead image on ${pagesInWords(pages)}`,

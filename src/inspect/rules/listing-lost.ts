@@ -1,3 +1,4 @@
+import { plural } from '../words.js'
 import { own, toPointer } from '../../model/json.js'
 import type { PageSight } from '../page-sight.js'
 import { siteRule } from '../rule.js'
@@ -16,7 +17,7 @@ pages: { visit: { path: /visit, title: Visit, kind: article } }
 `,
   numbers: ['pages'],
   message: ({ worst }) =>
-    `${worst.numbers['pages']} published pages of kind ${worst.words?.['kind'] ?? ''} are not listed anywhere`,
+    `no page lists the kind ${worst.words?.['kind'] ?? ''}, which has ${plural(worst.numbers['pages'], 'published page')}`,
   advice: 'make a page that lists them, and set it in purposes.listing',
   marks(sight, mark) {
     if (!sight.isPublished) return

@@ -1,5 +1,5 @@
 import { exitsOf, targetsOf } from '../links.js'
-import { overridePages, pagesInWords } from '../propose.js'
+import { giveTo } from '../propose.js'
 import { viewRule } from '../rule.js'
 import type { Sight } from '../sight.js'
 
@@ -30,12 +30,8 @@ pages:
     const decider = sight.header ? sight.decider('header.use') : sight.decider('header.presence')
     report({ ...decider, numbers: { exits: exitsOf(sight).size } })
   },
-  propose: ({ pages }, { site }) => [
-    {
-      title: `show the header on ${pagesInWords(pages)}`,
-      patch: overridePages(site, pages, 'header.presence', 'shown'),
-    },
-  ],
+  propose: ({ pages }, resolved) =>
+    giveTo(resolved, pages, 'header.presence', 'shown', (where) => `show the header ${where}`),
 })
 
 function hasWayBack(sight: Sight): boolean {

@@ -28,5 +28,5 @@ pages: { visit: { path: /visit, title: Visit, template: t, layout: { title: visu
       report({ at: pointer, numbers: {}, words: { path, why } })
     }
   },
-  propose: ({ at }, { site }) => [{ title: 'remove it; no page changes', patch: removeAt(site, at) }],
+  propose: ({ at }, { site }) => [{ title: 'remove it; no page changes', patch: removeAt(site, at), choice: true }],
 })

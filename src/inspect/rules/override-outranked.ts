@@ -28,5 +28,5 @@ pages: { visit: { path: /visit, title: Visit, template: t, layout: { title: visu
       if (isOutranked) report({ at: pointer, numbers: {}, words: { path, winner: winner?.because ?? '' } })
     }
   },
-  propose: ({ at }, { site }) => [{ title: 'remove it; no page changes', patch: removeAt(site, at) }],
+  propose: ({ at }, { site }) => [{ title: 'remove it; no page changes', patch: removeAt(site, at), choice: true }],
 })

@@ -1,7 +1,7 @@
 import { brokenRequirements } from '../policies.js'
 import { isPropertyPath, pathOf, HEADLINE_PROPERTY, isFacet } from '../../model/facets.js'
 import type { Json } from '../../model/json.js'
-import { overridePages, pagesInWords } from '../propose.js'
+import { giveTo } from '../propose.js'
 import { viewRule } from '../rule.js'
 
 /** A policy that a page does not keep. */
@@ -23,16 +23,11 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { t
   check(sight, report) {
     for (const broken of brokenRequirements(sight)) report(broken)
   },
-  propose: ({ at, pages }, { site }) => {
+  propose: ({ at, pages }, resolved) => {
     const [, , index = '', , key = ''] = at.split('/')
-    const required = site.data.policies?.[Number(index)]?.require[key] as Json | undefined
+    const required = resolved.site.data.policies?.[Number(index)]?.require[key] as Json | undefined
     const path = isFacet(key) ? pathOf(key, HEADLINE_PROPERTY[key]) : key
     if (!isPropertyPath(path) || required === undefined || typeof required === 'object') return []
-    return [
-      {
-        title: `set ${path}: ${String(required)} on ${pagesInWords(pages)}`,
-        patch: overridePages(site, pages, path, required),
-      },
-    ]
+    return giveTo(resolved, pages, path, required, (where) => `set ${path}: ${String(required)} ${where}`)
   },
 })

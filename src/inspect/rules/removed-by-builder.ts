@@ -2,7 +2,7 @@ import { pathOf } from '../../model/facets.js'
 import type { Deciding } from '../deciding.js'
 import { own } from '../../model/json.js'
 import type { PageSight } from '../page-sight.js'
-import { overridePages, pagesInWords } from '../propose.js'
+import { giveTo } from '../propose.js'
 import { siteRule } from '../rule.js'
 import { SHOWN_BY_MOST } from '../thresholds.js'
 
@@ -39,14 +39,9 @@ pages: { visit: { path: /visit, title: Visit, built: { with: stave }, body: [ { 
       report({ ...decider, pages: [page], viewports: [viewport], numbers: { share }, words: { bar } })
     }
   },
-  propose: ({ worst, pages }, { site }) => {
+  propose: ({ worst, pages }, resolved) => {
     const bar = worst.words?.['bar'] ?? 'header'
-    return [
-      {
-        title: `show the ${bar} on ${pagesInWords(pages)}`,
-        patch: overridePages(site, pages, pathOf(bar, 'presence'), 'shown'),
-      },
-    ]
+    return giveTo(resolved, pages, pathOf(bar, 'presence'), 'shown', (where) => `show the ${bar} ${where}`)
   },
 })
 

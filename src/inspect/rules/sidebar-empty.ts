@@ -42,8 +42,12 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { t
     const path = fromPointer(at)
     const here = path.at(-1) === 'side' ? setAt(site, path, 'none') : []
     return [
-      { title: 'no sidebar, where its side is set', patch: here },
-      { title: `no sidebar on ${pagesInWords(pages)}`, patch: overridePages(site, pages, 'sidebar.side', 'none') },
+      { title: 'set sidebar: none where its side is set', patch: here, choice: true },
+      {
+        title: `set sidebar: none on ${pagesInWords(pages)}`,
+        patch: overridePages(site, pages, 'sidebar.side', 'none'),
+        choice: true,
+      },
     ]
   },
 })

@@ -11,7 +11,7 @@ export const spaceUnclaimed = viewRule({
   summary: 'The page has no sidebar, and the column is still as narrow as if it had one.',
   matters: 'The content is at one side of an empty area.',
   holds:
-    'No sidebar is printed, the window is wider than `stackAt`, and column <= container − `sidebar.width` − `sidebar.gap`. unclaimed = container − column.',
+    'No sidebar is printed, the window is wider than `stackAt`, and column <= container − `width.padding` − `sidebar.width` − `sidebar.gap`. unclaimed = container − `width.padding` − column.',
   example: `theme: { layout: { width: { columnMax: 760px } } }
 pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { text: words } ] } ] } }
 `,
@@ -24,14 +24,12 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { t
     const column = measure.box('column')?.width
     if (sight.sidebar || container === undefined || column === undefined) return
     if (measure.viewport.width <= (frame.property('sidebar.stackAt') ?? 0)) return
+    const sides = frame.sides(sight.view.value('width.padding') as string | number, container)
+    const inner = container - sides.left - sides.right
     const reserved = (frame.property('sidebar.width', container) ?? 0) + (frame.property('sidebar.gap', container) ?? 0)
-    if (column > container - reserved + TOLERANCE_PX) return
-    const capped = frame.property('width.columnMax', container) !== undefined
-    report({
-      ...sight.decider(capped ? 'width.columnMax' : 'width.padding'),
-      numbers: { unclaimed: container - column },
-    })
+    if (column > inner - reserved + TOLERANCE_PX) return
+    report({ ...sight.decider('width.columnMax'), numbers: { unclaimed: inner - column } })
   },
   propose: ({ at, pages }, { site }) =>
-    sayInstead(site, { at, pages }, 'width.columnMax', 'none', 'let the column have the room'),
+    sayInstead(site, { at, pages }, 'width.columnMax', 'none', 'set width.columnMax: none'),
 })

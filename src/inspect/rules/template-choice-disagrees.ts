@@ -33,6 +33,6 @@ pages:
     const [page = ''] = pages
     const own = `/pages/${page.replaceAll('~', '~0').replaceAll('/', '~1')}/template`
     const loser = resolved.page(page).choice.chain.find((c) => c.outcome === 'wins')?.pointer === at ? own : at
-    return [{ title: 'remove the choice that is ignored', patch: removeAt(resolved.site, loser) }]
+    return [{ title: 'remove the choice that is ignored', patch: removeAt(resolved.site, loser), choice: true }]
   },
 })

@@ -35,5 +35,5 @@ export const templatePassedOver = pageRule({
   propose: ({ at }, { site }) =>
     at.startsWith('/assign/')
       ? []
-      : [{ title: 'remove the choice; the page stays as it is', patch: removeAt(site, at) }],
+      : [{ title: 'remove the choice; the page stays as it is', patch: removeAt(site, at), choice: true }],
 })

@@ -1,4 +1,4 @@
-import { overridePages, pagesInWords } from '../propose.js'
+import { giveTo } from '../propose.js'
 import { viewRule } from '../rule.js'
 
 /** More than one visible title on a page. */
@@ -26,18 +26,17 @@ export const titleDoubled = viewRule({
       related: titles.slice(1).map((t) => ({ pointer: t.pointer, because: t.what })),
     })
   },
-  propose({ pages, cases }, { site }) {
+  propose({ pages, cases }, resolved) {
     if (!cases.every((c) => c.words?.['sources']?.startsWith("the theme's title"))) return []
-    const where = pagesInWords(pages)
     return [
-      {
-        title: `hide the theme’s title on ${where}; the builder’s heading carries the headline`,
-        patch: overridePages(site, pages, 'title.presence', 'absent'),
-      },
-      {
-        title: `hide the theme’s title visually on ${where}; it is still read aloud`,
-        patch: overridePages(site, pages, 'title.presence', 'visually-hidden'),
-      },
+      ...giveTo(resolved, pages, 'title.presence', 'absent', (where) => `remove the theme’s title ${where}`),
+      ...giveTo(
+        resolved,
+        pages,
+        'title.presence',
+        'visually-hidden',
+        (where) => `hide the theme’s title visually ${where}; it is still read aloud`,
+      ),
     ]
   },
 })

@@ -1,5 +1,5 @@
 import type { Deciding } from '../deciding.js'
-import { overridePages, pagesInWords } from '../propose.js'
+import { giveTo } from '../propose.js'
 import { siteRule } from '../rule.js'
 import type { PageSight } from '../page-sight.js'
 
@@ -20,7 +20,8 @@ pages:
   numbers: ['hidden', 'replaced'],
   message: ({ worst, pages }) => {
     const { hidden = 0, replaced = 0 } = worst.numbers
-    return `no title is seen on ${pages.length} of the ${hidden} pages whose title this hides; ${replaced} of them show another instead`
+    if (hidden <= pages.length) return 'no title is seen'
+    return `no title is seen; this hides the title of ${hidden} pages, of which ${replaced} show another instead`
   },
   advice: 'show the title on these pages, or give each a heading 1; else hide titles only where there is a replacement',
   marks(sight, mark) {
@@ -33,12 +34,8 @@ pages:
       report({ ...decider, pages: [page], viewports: [viewport], numbers })
     }
   },
-  propose: ({ pages }, { site }) => [
-    {
-      title: `show the title on ${pagesInWords(pages)}`,
-      patch: overridePages(site, pages, 'title.presence', 'shown'),
-    },
-  ],
+  propose: ({ pages }, resolved) =>
+    giveTo(resolved, pages, 'title.presence', 'shown', (where) => `show the title ${where}`),
 })
 
 const [MISSING, REPLACED, UNNEEDED] = ['missing', 'replaced', 'unneeded'] as const

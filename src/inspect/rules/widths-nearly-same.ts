@@ -44,7 +44,9 @@ pages: { visit: { path: /visit, title: Visit }, hours: { path: /hours, title: Ho
   propose({ at, worst }, { site }) {
     if (!at.endsWith('/width/max')) return []
     const other = `${px(worst.numbers['other'])}px`
-    return [{ title: `the usual ${other}`, patch: setAt(site, fromPointer(at), other) }]
+    return [
+      { title: `set width.max: ${other}, as on most pages`, patch: setAt(site, fromPointer(at), other), choice: true },
+    ]
   },
 })
 
