@@ -102,6 +102,28 @@ export { findWays, type Blocked, type Goal, type Way, type Ways, type WaysOption
 export { kindsNamed, SHARED_THINGS, usesOf, type SharedThing, type Use, type Uses } from './change/uses.js'
 export { mapSite, type MappedThing } from './change/site-map.js'
 export { STEPS, stepOf, type Step } from './inspect/steps.js'
+export {
+  aboutPage,
+  type AboutPage,
+  type Headline,
+  type PageExits,
+  type PageTitles,
+  type PublicAnswer,
+  type TitleHiding,
+  type TitlePlace,
+} from './inspect/about-page.js'
+export { heightLadder, widthLadder, type WidthStep } from './measure/ladders.js'
+export {
+  catalogOf,
+  compareShared,
+  type Catalog,
+  type CatalogSurround,
+  type CatalogTemplate,
+  type CatalogUse,
+  type SharedComparison,
+  type SharedDifference,
+} from './change/catalog.js'
+export { workOrder, type OrderedFinding, type WorkStep } from './change/work-order.js'
 export { facetRecord, type FacetRecord } from './measure/facet-record.js'
 export { pagesWhere } from './resolve/pages-where.js'
 export { parseSelector, SelectorError } from './select/parse-selector.js'

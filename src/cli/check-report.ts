@@ -1,5 +1,7 @@
 import { SEVERITIES, type Finding, type Refusal, type Severity } from '../inspect/rule.js'
 import { RULES } from '../inspect/rules/index.js'
+import { workOrder, type WorkStep } from '../change/work-order.js'
+import { readClock } from './options.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 import type { PlacePicture } from '../draw/findings/html.js'
 import { UsageError, type Io } from './io.js'
@@ -17,6 +19,8 @@ export interface ReportOptions {
   readonly where?: readonly string[]
   readonly severity: Severity
   readonly since?: string
+  readonly by?: 'step'
+  readonly now?: string
   /** Whether several sites were asked for, of which some may not have been read. */
   readonly several: boolean
 }
@@ -41,7 +45,15 @@ export async function checkReport(checks: readonly Checked[], options: ReportOpt
   switch (options.format) {
     case 'json': {
       const { checksDocument, findingsDocument } = await import('../draw/documents.js')
-      const documents = checks.map((check) => findingsDocument(check.resolved, check.shown))
+      const documents = checks.map((check) => {
+        const document = findingsDocument(check.resolved, check.shown)
+        if (options.by === undefined) return document
+        const steps = orderOf(check, options).map(({ step, findings, open }) => ({
+          ...{ step, open },
+          findings: findings.map(({ finding: { key }, vanish }) => ({ key, vanish })),
+        }))
+        return { ...document, steps }
+      })
       return json(options.several ? checksDocument(documents) : documents[0])
     }
     case 'sarif':
@@ -81,16 +93,18 @@ function checkText({ resolved, all, shown }: Checked, io: Io, options: ReportOpt
   const { colors: c, columns } = io
   const paint = { error: c.red, warning: c.yellow, note: c.cyan }
   const viewports = resolved.site.viewports.length
-  const blocks = shown.map((f) => {
+  const block = (f: Finding, more = ''): string => {
     const where = f.viewports.length === viewports ? '' : `; at ${f.viewports.join(', ')} only`
     const pages = `${f.pages.length > 1 ? `${f.pages.length} pages: ` : ''}${someOf(f.pages.map(pageName), PAGES_NAMED)}${where}`
     const what = f.pages.length > 0 ? `${f.message} (${pages})` : f.message
     return [
       `${c.bold(placeText(f.at))} ${paint[f.severity](f.severity)} ${c.dim(f.rule)}`,
       paragraph(what, columns),
-      paragraph(c.green(whatToDo(f)), columns),
+      paragraph(c.green(whatToDo(f) + more), columns),
     ].join('\n')
-  })
+  }
+  const blocks =
+    options.by === undefined ? shown.map((f) => block(f)) : byStep({ resolved, all, shown }, block, options, io)
   const touched = new Set(all.flatMap((f) => f.pages)).size
   const counts = SEVERITIES.map((s) => count(all.filter((f) => f.severity === s).length, s)).join(', ')
   const fixable = shown.filter((f) => f.fixes.some((m) => !m.choice && !m.others)).length
@@ -105,6 +119,30 @@ function checkText({ resolved, all, shown }: Checked, io: Io, options: ReportOpt
           ...(fixable > 0 ? [`wembra fix repairs ${fixable}${hidden > 0 ? ' of those shown' : ''}`] : []),
         ].join('; ')
   return `${[...blocks, summary].join('\n\n')}\n`
+}
+
+const orderOf = ({ resolved, shown }: Checked, { now }: ReportOptions): readonly WorkStep[] =>
+  workOrder(resolved, shown, readClock(now))
+
+/** The findings under the steps of the work, and what nobody has decided yet. */
+function byStep(
+  checked: Checked,
+  block: (finding: Finding, more?: string) => string,
+  options: ReportOptions,
+  { colors: c, columns }: Io,
+): readonly string[] {
+  const rules = new Map(checked.shown.map(({ key, rule }) => [key, rule]))
+  return orderOf(checked, options).flatMap(({ step, findings, open }, n) => [
+    c.bold(`${n + 1}. ${step}  ${c.dim(count(findings.length, 'finding'))}`),
+    ...findings.map(({ finding, vanish }) => block(finding, vanishInWords(vanish, rules))),
+    ...(open.length > 0 ? [paragraph(`undecided: ${open.join('; ')}`, columns)] : []),
+  ])
+}
+
+function vanishInWords(keys: readonly string[], rules: ReadonlyMap<string, string>): string {
+  if (keys.length === 0) return ''
+  const names = [...new Set(keys.map((key) => rules.get(key) ?? key.split('@')[0] ?? key))]
+  return ` (removes ${count(keys.length, 'other finding')} as well: ${someOf(names, PAGES_NAMED)})`
 }
 
 /** A page's id, or the path of its address. */

@@ -72,8 +72,14 @@ export const COMMANDS = {
   },
   uses: {
     group: 'Look',
-    summary: 'List the pages that use a template, surround, menu or asset, and those that would change with it',
-    args: [{ name: 'name', text: 'id of a template, surround, menu or asset; or menu:primary' }],
+    summary: 'List all templates and surrounds with their pages; or who uses one of them, a menu or an asset',
+    args: [
+      {
+        name: 'name',
+        text: 'id of a template, surround, menu or asset; or menu:primary; left out: all',
+        optional: true,
+      },
+    ],
   },
   draw: {
     group: 'Look',
@@ -90,7 +96,7 @@ export const COMMANDS = {
     args: [
       {
         name: 'before',
-        text: 'site file, git revision (HEAD~1:file) or snapshot; left out with --set',
+        text: 'site file, git revision (HEAD~1:file), snapshot, template:<id> or surround:<id>; left out with --set',
         optional: true,
       },
       { name: 'after', text: 'the same', optional: true },

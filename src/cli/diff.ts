@@ -4,7 +4,9 @@ import { copyInstead, sharedEdits, type SharedEdit } from '../change/copy-instea
 import { diffSites, diffSnapshots, type ChangeGroup, type SiteDiff } from '../change/diff.js'
 import { setPath, unsetPath } from '../change/goals.js'
 import { takeSnapshot, type Snapshot } from '../change/snapshot.js'
-import { diffDocument } from '../draw/documents.js'
+import { compareShared, type SharedComparison } from '../change/catalog.js'
+import { valueInWords } from '../draw/catalog.js'
+import { comparisonDocument, diffDocument } from '../draw/documents.js'
 import { diffHtml } from '../draw/diff-html.js'
 import { diffMarkdown } from '../draw/diff-markdown.js'
 import {
@@ -24,7 +26,7 @@ import { ExitCode, UsageError, type Io } from './io.js'
 import { againOption, formatOption, listOption, nowOption, outOption, readClock, undoOption } from './options.js'
 import { findPage, openSite, type SiteOptions } from './site-argument.js'
 import { applyPatchToFiles } from './apply.js'
-import { count, json, paragraph, someOf } from './text.js'
+import { columnsOf, count, json, paragraph, someOf } from './text.js'
 import { valueOf } from './value.js'
 
 interface DiffOptions extends SiteOptions {
@@ -50,6 +52,7 @@ export function addDiff(program: Command, io: Io, done: (code: ExitCode) => void
       'wembra diff live.site.yaml draft.site.yaml --format markdown',
       'wembra diff HEAD~1:quillmere.site.yaml quillmere.site.yaml',
       'wembra diff before.snapshot.json quillmere.site.yaml',
+      'wembra diff template:campaign template:story',
     ],
     options: [
       formatOption(['text', 'json', 'markdown', 'html']),
@@ -62,7 +65,9 @@ export function addDiff(program: Command, io: Io, done: (code: ExitCode) => void
       outOption(),
       nowOption(),
     ],
-    run: (words, options, _site, io) => {
+    run: (words, options, site, io) => {
+      const shared = sharedNamed(words)
+      if (shared) return compareShares(shared, site, options, io)
       const now = readClock(options.now) ?? new Date()
       const isWhatIf = options.set !== undefined || options.unset !== undefined || options.patch !== undefined
       const report = isWhatIf ? whatIf(words, options, io, now) : compareTwo(words, options, io, now)
@@ -73,6 +78,42 @@ export function addDiff(program: Command, io: Io, done: (code: ExitCode) => void
       return ExitCode.fine
     },
   })
+}
+
+/** Two things of one kind that are to be compared: `template:a template:b`. */
+interface SharedPair {
+  readonly kind: SharedComparison['kind']
+  readonly a: string
+  readonly b: string
+}
+
+/** @throws {UsageError} Where only one of two names is that of a template or surround, or they are of two kinds. */
+function sharedNamed(words: readonly string[]): SharedPair | undefined {
+  const named = words.slice(0, 2).map((word) => /^(template|surround):(.+)$/.exec(word))
+  const [a, b] = named
+  if (!a && !b) return undefined
+  const [kind, other] = [a?.[1], b?.[1]]
+  if (!a || !b || kind !== other)
+    throw new UsageError('compare two templates or two surrounds: wembra diff template:campaign template:story')
+  return { kind: kind as SharedPair['kind'], a: a[2] ?? '', b: b[2] ?? '' }
+}
+
+function compareShares({ kind, a, b }: SharedPair, site: string, options: DiffOptions, io: Io): ExitCode {
+  if (options.format !== 'text' && options.format !== 'json')
+    throw new UsageError(`--format ${options.format} is not for templates and surrounds; use text or json`)
+  const resolved = openSite(site, io)
+  const compared = compareShared(resolved, kind, a, b)
+  const text = options.format === 'json' ? json(comparisonDocument(compared)) : comparisonText(compared, io)
+  if (options.out === undefined) io.out(text)
+  else writeWhole(options.out, text)
+  return ExitCode.fine
+}
+
+function comparisonText({ kind, a, b, differences, same }: SharedComparison, { colors: c }: Io): string {
+  const alike = `${count(same, 'setting, slot or item is', 'settings, slots and items are')} the same`
+  if (differences.length === 0) return `${c.green(`The ${kind}s ${a} and ${b} do not differ`)}; ${alike}.\n`
+  const rows = differences.map((each) => [each.what, valueInWords(each.a), valueInWords(each.b)])
+  return `${columnsOf(rows, ['', c.bold(a), c.bold(b)])}\n\n${count(differences.length, 'difference')}; ${alike}.\n`
 }
 
 /** Writes a change after reporting what it changes. */

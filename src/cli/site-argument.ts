@@ -34,10 +34,12 @@ export function splitWords(
   const last = given.at(-1)
   let [words, site] = [given, options.site ?? '.']
   const takesSite = declared.site === undefined && options.site === undefined
-  // The words of `diff` and `observe` may be files and folders themselves.
-  if (takesSite && last !== undefined && name !== 'diff') {
+  // The first two words of `diff`, and those of `observe`, may be files and folders themselves.
+  if (takesSite && last !== undefined && (name !== 'diff' || given.length > 2)) {
     const isTold = isSiteName(last) && given.length > (name === 'unpack' ? 1 : 0)
-    const isLeft = name !== 'observe' && given.length > least && isFolder(last) && !last.includes('=')
+    // Alone, a word with a slash is no id that people give: `uses` then lists all of that site.
+    const isPath = name === 'uses' && (last === '.' || last.includes('/'))
+    const isLeft = name !== 'observe' && (given.length > least || isPath) && isFolder(last) && !last.includes('=')
     if (isTold || isLeft) [words, site] = [given.slice(0, -1), last]
   }
   if (declared.site === 'many') return { words: options.site === undefined ? words : [options.site, ...words], site }

@@ -1,4 +1,4 @@
-import type { Command } from 'commander'
+import { Option, type Command } from 'commander'
 import { stringify } from 'csv-stringify/sync'
 import { tableDocument } from '../draw/documents.js'
 import { facetsInPx } from '../measure/facets.js'
@@ -8,10 +8,20 @@ import { addCommand } from './command.js'
 import { ExitCode, type Io } from './io.js'
 import { formatOption, listOption, viewportOption, whereOption } from './options.js'
 import { findViewports, openSite, type SiteOptions } from './site-argument.js'
-import { propertyNamed } from './property.js'
 import { columnsOf, count, json, plain } from './text.js'
 import { pagesWhere } from './where.js'
-import { PROPERTY_PATHS } from '../model/facets.js'
+import { PAGE_COLUMNS, pageColumn, type PageColumn } from '../inspect/about-page.js'
+import {
+  FACET_NAMES,
+  HEADLINE_PROPERTY,
+  isFacet,
+  isPropertyPath,
+  pathOf,
+  PROPERTY_PATHS,
+  type PropertyPath,
+} from '../model/facets.js'
+import { UnknownNameError } from '../model/unknown-name.js'
+import type { ResolvedSite } from '../resolve/resolve-site.js'
 import { isObject, own, type Json } from '../model/json.js'
 
 interface TableOptions extends SiteOptions {
@@ -19,6 +29,7 @@ interface TableOptions extends SiteOptions {
   readonly viewport?: string
   readonly where?: readonly string[]
   readonly columns?: readonly string[]
+  readonly by?: 'layer'
 }
 
 /** `table [site]`: all pages by facet. */
@@ -29,44 +40,83 @@ export function addTable(program: Command, io: Io, done: (code: ExitCode) => voi
       'wembra table',
       'wembra table --where kind=article,tag=meteors --where under=visit',
       'wembra table --columns template,header.position,width.max --viewport phone',
+      'wembra table --columns path,kind,header,exits,words',
+      'wembra table --columns header.position,title --by layer',
       'wembra table --format csv > pages.csv',
     ],
     options: [
       formatOption(['text', 'csv', 'json']),
       viewportOption('only at this viewport; default: the first in text, all in CSV and JSON'),
       whereOption(),
-      listOption('--columns <property>', 'only these properties: template,header.position'),
+      listOption('--columns <column>', `only these: facets, properties, or ${PAGE_COLUMNS.join(', ')}`),
+      new Option('--by <what>', 'add to each property who decides it').choices(['layer']),
     ],
     run: (_words, options, site, io) => {
       const resolved = openSite(site, io)
       const viewports = findViewports(resolved.site.viewports, options.viewport)
       const pages = pagesWhere(resolved, options.where)
-      const columns = options.columns?.map(propertyNamed)
-      io.out(FORMATS[options.format]({ pages, viewports, columns }, io))
+      const columns = options.columns?.map(columnNamed) ?? (options.by ? FACET_NAMES.map(columnNamed) : undefined)
+      io.out(FORMATS[options.format]({ resolved, pages, viewports, columns, byLayer: options.by !== undefined }, io))
       return ExitCode.fine
     },
   })
 }
 
+/** A property, or a fact of a page that is none. */
+type Column = PropertyPath | PageColumn
+
+const isPageColumn = (column: string): column is PageColumn => (PAGE_COLUMNS as readonly string[]).includes(column)
+
+/** @throws {UnknownNameError} With the columns that are no properties, and the facets. */
+function columnNamed(asked: string): Column {
+  if (isPageColumn(asked)) return asked
+  if (isFacet(asked)) return pathOf(asked, HEADLINE_PROPERTY[asked])
+  if (isPropertyPath(asked)) return asked
+  const known = [...PAGE_COLUMNS, ...FACET_NAMES, ...PROPERTY_PATHS]
+  const hint = `use a facet (${FACET_NAMES.join(', ')}), facet.property, or ${PAGE_COLUMNS.join(', ')}`
+  throw new UnknownNameError('column', asked, known, hint)
+}
+
 interface Asked {
+  readonly resolved: ResolvedSite
+  readonly byLayer: boolean
   readonly pages: readonly ResolvedPage[]
   readonly viewports: readonly string[]
-  readonly columns: readonly string[] | undefined
+  readonly columns: readonly Column[] | undefined
 }
 
 const FORMATS: Readonly<Record<TableOptions['format'], (asked: Asked, io: Io) => string>> = {
-  json: ({ pages, viewports }) => json(tableDocument(pages, viewports)),
+  json: ({ resolved, pages, viewports, columns = [], byLayer }) => {
+    const facts = columns.filter(isPageColumn)
+    const paths = columns.filter((column): column is PropertyPath => !isPageColumn(column))
+    return json(
+      tableDocument(resolved, pages, viewports, {
+        ...(facts.length > 0 && { columns: facts }),
+        ...(byLayer && { layersOf: paths }),
+      }),
+    )
+  },
   csv: tableCsv,
   text: tableText,
 }
 
 const HEAD = ['page', 'template', 'header', 'footer', 'title', 'sidebar', 'width', 'spacing']
 
-function tableText({ pages, viewports, columns }: Asked, io: Io): string {
+function tableText({ resolved, pages, viewports, columns, byLayer }: Asked, io: Io): string {
   const [viewport = ''] = viewports
   const c = io.colors
   const head = columns ? ['page', ...columns] : HEAD
-  const rows = pages.map((page) => (columns ? propertyRow(page, viewport, columns) : tableRow(page, viewport)))
+  const rows = pages.map((page) => {
+    if (!columns) return tableRow(page, viewport)
+    if (page.dormant) return [page.id, 'dormant', ...columns.slice(1).map(() => '')]
+    const facets = facetsInPx(measurePage(page, viewport))
+    const cells = columns.map((column) => {
+      const text = inWords(cellOf(resolved, page, viewport, facets, column))
+      const layer = byLayer && !isPageColumn(column) ? layerOf(page, viewport, column) : undefined
+      return layer === undefined ? text : `${text} ${c.dim(`(${layer})`)}`
+    })
+    return [page.id, ...cells]
+  })
   const table =
     rows.length > 0
       ? columnsOf(
@@ -77,15 +127,21 @@ function tableText({ pages, viewports, columns }: Asked, io: Io): string {
   return `${table}\n${c.dim(`${count(pages.length, 'page')} at ${viewport}; lengths in px`)}\n`
 }
 
-function propertyRow(page: ResolvedPage, viewport: string, columns: readonly string[]): string[] {
-  if (page.dormant) return [page.id, 'dormant', ...columns.slice(1).map(() => '')]
-  const facets = facetsInPx(measurePage(page, viewport))
-  return [page.id, ...columns.map((path) => plain(cellOf(page, facets, path)))]
-}
+const inWords = (value: Json): string =>
+  Array.isArray(value) && value.every((each) => typeof each === 'string') ? value.join(', ') : plain(value)
 
-function cellOf(page: ResolvedPage, facets: ReturnType<typeof facetsInPx>, path: string): Json {
-  if (path === 'template') return page.choice.template?.id ?? null
-  const [facet = '', property = '', item] = path.split('.')
+const layerOf = (page: ResolvedPage, viewport: string, path: PropertyPath): string =>
+  page.at(viewport).decider(path)?.layer ?? 'baseline'
+
+function cellOf(
+  resolved: ResolvedSite,
+  page: ResolvedPage,
+  viewport: string,
+  facets: ReturnType<typeof facetsInPx>,
+  column: Column,
+): Json {
+  if (isPageColumn(column)) return pageColumn(resolved, page, viewport, column) as Json
+  const [facet = '', property = '', item] = column.split('.')
   const value = facets[facet]?.[property] ?? null
   return item === undefined ? value : isObject(value) ? (own(value, item) ?? 'shown') : 'shown'
 }
@@ -121,16 +177,22 @@ function tableRow(page: ResolvedPage, viewport: string): string[] {
 }
 
 /** One row a page and viewport, one column a property; quoted as RFC 4180 defines. */
-function tableCsv({ pages, viewports, columns }: Asked): string {
+function tableCsv({ resolved, pages, viewports, columns, byLayer }: Asked): string {
   const awake = pages.filter((page) => !page.dormant)
-  const paths = columns ?? ['template', ...PROPERTY_PATHS]
+  const all: readonly Column[] = columns ?? ['template', ...PROPERTY_PATHS]
+  const hasLayer = (column: Column): column is PropertyPath => byLayer && !isPageColumn(column)
+  const head = all.flatMap((column) => (hasLayer(column) ? [column, `${column} layer`] : [column]))
   const lines = awake.flatMap((page) =>
     viewports.map((viewport) => {
       const facets = facetsInPx(measurePage(page, viewport))
-      return [page.id, viewport, ...paths.map((path) => cell(cellOf(page, facets, path)))]
+      const cells = all.flatMap((column) => [
+        cell(cellOf(resolved, page, viewport, facets, column)),
+        ...(hasLayer(column) ? [layerOf(page, viewport, column)] : []),
+      ])
+      return [page.id, viewport, ...cells]
     }),
   )
-  return stringify([['page', 'viewport', ...paths], ...lines], { record_delimiter: 'windows' })
+  return stringify([['page', 'viewport', ...head], ...lines], { record_delimiter: 'windows' })
 }
 
 const cell = (value: unknown): string =>

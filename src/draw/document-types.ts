@@ -6,6 +6,10 @@ import type { SiteDiff } from '../change/diff.js'
 import type { NeededStyle } from '../change/style-out.js'
 import type { MissingReference, UnpackedEntry } from '../change/unpack.js'
 import type { Uses } from '../change/uses.js'
+import type { Catalog, SharedComparison } from '../change/catalog.js'
+import type { AboutPage, PageFact } from '../inspect/about-page.js'
+import type { Step } from '../inspect/steps.js'
+import type { WidthStep } from '../measure/ladders.js'
 import type { Finding, RuleWords, Severity } from '../inspect/rule.js'
 import type { Box, LedgerEntry } from '../measure/box.js'
 import type { Json, JsonObject } from '../model/json.js'
@@ -39,6 +43,13 @@ export interface FindingsDocument extends Report<'findings'> {
   readonly counts: Readonly<Record<Severity, number>>
   /** Most harmful first. */
   readonly findings: readonly ReportedFinding[]
+  /** With `--by step`: the steps of the work, each with its findings' keys, first things first. */
+  readonly steps?: readonly {
+    readonly step: Step
+    readonly findings: readonly { readonly key: string; readonly vanish: readonly string[] }[]
+    /** What nobody has decided yet. */
+    readonly open: readonly string[]
+  }[]
 }
 
 /** The conflicts of several sites: `check a b`. */
@@ -152,6 +163,8 @@ export interface PageDocument extends Report<'page'> {
   readonly template: ReportedTemplate & { readonly arrange: readonly ArrangeEntry[] | null }
   /** Said where the page's extension is off: then it has no views. */
   readonly dormant?: true
+  /** Its titles, exits by place, words, and what a visitor gets who is not signed in; not of a dormant page. */
+  readonly about?: AboutPage
   readonly views: readonly {
     readonly viewport: string
     readonly width: number
@@ -161,13 +174,21 @@ export interface PageDocument extends Report<'page'> {
   }[]
 }
 
-/** How boxes of a page get their places; the steps add up to each `y`: `show --ledger`. */
+/** A step of a ledger with its place in the files. */
+type Placed<S> = S & { readonly at: SourcePlace | null }
+
+/** How boxes of a page get their places and sizes: `show --ledger`. */
 export interface LedgerDocument extends Report<'ledger'> {
   readonly page: string
   readonly views: readonly {
     readonly viewport: string
     readonly box: ReportedBox
-    readonly ledger: readonly (LedgerEntry & { readonly at: SourcePlace | null })[]
+    /** The steps that add up to `y`. */
+    readonly ledger: readonly Placed<LedgerEntry>[]
+    /** The steps from the window that add up to `width` and `x`. */
+    readonly width: readonly Placed<WidthStep>[]
+    /** The steps that add up to the height of a header, a footer or a row of these; empty for others. */
+    readonly height: readonly Placed<LedgerEntry>[]
   }[]
 }
 
@@ -188,8 +209,20 @@ export interface TableDocument extends Report<'table'> {
     readonly viewport: string
     readonly template: ReportedTemplate
     readonly facets: FacetsInPx
+    /** The other columns that were asked for. */
+    readonly columns?: Readonly<Record<string, PageFact>>
+    /** With `--by layer`: who decides each property. */
+    readonly layers?: Readonly<Record<string, string>>
   }[]
 }
+
+/** All templates and surrounds: `uses` without a name. */
+export interface CatalogDocument extends Report<'catalog'>, Catalog {
+  readonly site: string
+}
+
+/** Two templates or two surrounds side by side: `diff template:a template:b`. */
+export interface ComparisonDocument extends Report<'comparison'>, SharedComparison {}
 
 /** Who uses a shared thing, and who would change with it: `uses`. */
 export interface UsesDocument extends Report<'uses'>, Omit<Uses, 'kind' | 'id' | 'at'> {

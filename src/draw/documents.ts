@@ -11,11 +11,16 @@ import type { Unpacking } from '../change/unpack.js'
 import type { Patch } from '../model/patch.js'
 import type { NeededStyle } from '../change/style-out.js'
 import type { Uses } from '../change/uses.js'
+import { catalogOf, type SharedComparison } from '../change/catalog.js'
+import { aboutPage, pageColumn, type PageColumn } from '../inspect/about-page.js'
+import { heightLadder, widthLadder } from '../measure/ladders.js'
 import type { Finding, Rule, Severity } from '../inspect/rule.js'
 import type {
   AppliedDocument,
+  CatalogDocument,
   ChainDocument,
   ChecksDocument,
+  ComparisonDocument,
   CssDocument,
   DiffDocument,
   DraftDocument,
@@ -36,7 +41,7 @@ import type {
 import { facetsInPx, rounded } from '../measure/facets.js'
 import type { Json } from '../model/json.js'
 import { measurePage, type PageMeasure } from '../measure/page.js'
-import type { Box } from '../measure/box.js'
+import type { Box, LedgerEntry } from '../measure/box.js'
 import type { PropertyPath } from '../model/facets.js'
 import type { ChainEntry, ResolvedPage, ViewportChoice } from '../resolve/page.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
@@ -183,13 +188,17 @@ const outView = (measure: PageMeasure) => ({
 })
 
 /** What a page gets, and where its boxes are, at each viewport. */
-export function pageDocument(page: ResolvedPage, viewports: readonly ViewportChoice[]): PageDocument {
+export function pageDocument(
+  resolved: ResolvedSite,
+  page: ResolvedPage,
+  viewports: readonly ViewportChoice[],
+): PageDocument {
   const { template } = page.choice
   return {
     ...head('page'),
     page: page.id,
     template: { ...templateOf(page), arrange: template?.arrange ?? null },
-    ...(page.dormant && { dormant: true }),
+    ...(page.dormant ? { dormant: true as const } : { about: aboutPage(resolved, page.id) }),
     views: page.dormant ? [] : viewports.map((viewport) => outView(measurePage(page, viewport))),
   }
 }
@@ -198,18 +207,23 @@ export function pageDocument(page: ResolvedPage, viewports: readonly ViewportCho
 export interface BoxLedger {
   readonly viewport: string
   readonly box: Box
+  readonly measure: PageMeasure
 }
 
-/** How boxes of a page get their places: the steps add up to each `y`. */
+/** How boxes of a page get their places and sizes: the steps add up to `y`, to `width` and `x`, and to heights of bars. */
 export function ledgerDocument(page: ResolvedPage, ledgers: readonly BoxLedger[]): LedgerDocument {
-  const views = ledgers.map(({ viewport, box }) => ({
-    viewport,
-    box: outBox(box),
-    ledger: box.ledger.map((step) => ({
+  const placed = <S extends LedgerEntry>(steps: readonly S[]) =>
+    steps.map((step) => ({
       ...step,
       px: rounded(step.px),
       at: step.pointer === undefined ? null : page.site.locate(step.pointer),
-    })),
+    }))
+  const views = ledgers.map(({ viewport, box, measure }) => ({
+    viewport,
+    box: outBox(box),
+    ledger: placed(box.ledger),
+    width: placed(widthLadder(measure, box.id).map((step) => ({ ...step, x: rounded(step.x) }))),
+    height: placed(heightLadder(measure, box.id)),
   }))
   return { ...head('ledger'), page: page.id, views }
 }
@@ -226,8 +240,21 @@ export function chainDocument(
   return { ...head('chain'), page: page.id, property, viewport, value, chain }
 }
 
+/** What of each page a table holds beside its facets. */
+export interface TableColumns {
+  /** Facts that are no facets. */
+  readonly columns?: readonly PageColumn[]
+  /** Properties whose deciding layer is told. */
+  readonly layersOf?: readonly PropertyPath[]
+}
+
 /** Every page at every viewport. */
-export function tableDocument(pages: Iterable<ResolvedPage>, viewports: readonly string[]): TableDocument {
+export function tableDocument(
+  resolved: ResolvedSite,
+  pages: Iterable<ResolvedPage>,
+  viewports: readonly string[],
+  { columns, layersOf }: TableColumns = {},
+): TableDocument {
   const rows = [...pages].flatMap((page) =>
     page.dormant
       ? []
@@ -236,10 +263,33 @@ export function tableDocument(pages: Iterable<ResolvedPage>, viewports: readonly
           viewport,
           template: templateOf(page),
           facets: facetsInPx(measurePage(page, viewport)),
+          ...(columns && {
+            columns: Object.fromEntries(columns.map((each) => [each, pageColumn(resolved, page, viewport, each)])),
+          }),
+          ...(layersOf && {
+            layers: Object.fromEntries(layersOf.map((path) => [path, layerOf(page, viewport, path)])),
+          }),
         })),
   )
   return { ...head('table'), rows }
 }
+
+/** The layer that decides a property. */
+const layerOf = (page: ResolvedPage, viewport: string, path: PropertyPath): string =>
+  page.at(viewport).decider(path)?.layer ?? 'baseline'
+
+/** All templates and surrounds, with what they print and who gets them. */
+export const catalogDocument = (resolved: ResolvedSite): CatalogDocument => ({
+  ...head('catalog'),
+  site: resolved.site.data.site.name,
+  ...catalogOf(resolved),
+})
+
+/** Two templates or two surrounds side by side. */
+export const comparisonDocument = (comparison: SharedComparison): ComparisonDocument => ({
+  ...head('comparison'),
+  ...comparison,
+})
 
 /** Who uses a shared thing, and who would change with it. */
 export function usesDocument({ kind, id, at, ...uses }: Uses): UsesDocument {

@@ -65,7 +65,7 @@ export interface PlacedText {
   readonly right: number
 }
 
-/** The texts of the title, the byline, inserts, the template and the body, in no order. */
+/** The texts of the title, the byline, inserts, the template, the body and the sidebar, in no order. */
 export function placedTexts(sight: Sight): readonly PlacedText[] {
   const { measure, frame, view } = sight
   const texts: PlacedText[] = []
@@ -104,5 +104,8 @@ export function placedTexts(sight: Sight): readonly PlacedText[] {
       right: 0,
     })
   }
+  const sidebar = measure.box('sidebar')
+  if (sidebar && sight.items.some((printed) => printed.place === 'sidebar' && sight.isText(printed)))
+    add(sidebar, 'the sidebar', undefined, { top: 0, left: 0, right: 0 })
   return texts
 }

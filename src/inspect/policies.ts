@@ -17,6 +17,7 @@ interface CompiledPolicy {
   readonly name: string
   readonly pointer: string
   readonly where: CompiledWhere | undefined
+  readonly except: CompiledWhere | undefined
   readonly require: Readonly<Record<string, Json>>
 }
 
@@ -27,10 +28,11 @@ function policiesOf(site: Site): readonly CompiledPolicy[] {
   if (!policies) return []
   let known = compiled.get(policies)
   if (!known) {
-    known = policies.map(({ name, where, require }, index) => ({
+    known = policies.map(({ name, where, except, require }, index) => ({
       name,
       pointer: `/policies/${index}/require`,
       where: where === undefined ? undefined : compileWhere(site, where as Where),
+      except: except === undefined ? undefined : compileWhere(site, except as Where),
       require: require as Readonly<Record<string, Json>>,
     }))
     compiled.set(policies, known)
@@ -41,8 +43,9 @@ function policiesOf(site: Site): readonly CompiledPolicy[] {
 /** The requirements that a page does not keep at a viewport. */
 export function brokenRequirements(sight: Sight): readonly Fact[] {
   const template = sight.page.choice.template?.id ?? null
-  return policiesOf(sight.resolved.site).flatMap(({ name, pointer, where, require }) => {
+  return policiesOf(sight.resolved.site).flatMap(({ name, pointer, where, except, require }) => {
     if (where && !where.match(sight.page.facts, template)) return []
+    if (except?.match(sight.page.facts, template)) return []
     return Object.entries(require).flatMap(([key, said]): readonly Fact[] => {
       const required = isByViewport(sight, said) ? atViewport(said, sight.view.viewport.name) : said
       if (required === undefined) return []
@@ -70,6 +73,8 @@ const isFigure = (key: string): key is Figure => (POLICY_FIGURES as readonly str
 
 /** What may be required beside the facets. */
 const FIGURES: Readonly<Record<Figure, (sight: Sight, required: Json) => Json>> = {
+  access: ({ page }) => page.data.access ?? 'public',
+  status: ({ page }) => page.data.status ?? 'published',
   exits: (sight, required) => {
     const by = isObject(required) ? required['by'] : undefined
     return exitsOf(sight, by as ExitPlace | undefined).size

@@ -90,7 +90,10 @@ export class Prover {
     for (let round = 0; round <= MOST_ROUNDS; round++) {
       const step = this.#step(patch)
       if (!step) return undefined
-      const fresh = this.#contradictions(step, rule, group)
+      const found = this.#contradictions(step, rule, group)
+      const mayLeave = proposal.choice === true || rule.severity === 'note'
+      const fresh =
+        typeof found === 'string' || !mayLeave ? found : found.filter((fact) => !LEFT_OVER.has(fact.rule.id))
       if (typeof fresh === 'string') return refuse(fresh)
       if (fresh.length === 0) {
         const others = changedPages(step, group.pages)
@@ -165,6 +168,9 @@ function withoutRepeats(fixes: readonly Fix[]): readonly Fix[] {
   const isOnce = (fix: Fix): boolean => !fix.choice && !repeatsOverride(fix.patch)
   return fixes.some(isOnce) ? fixes.filter((fix) => fix.choice || !repeatsOverride(fix.patch)) : fixes
 }
+
+/** What is left over where a thing is used no more, by a person's choice or in housekeeping. */
+const LEFT_OVER: ReadonlySet<string> = new Set(['surround-unused', 'template-unused'])
 
 const STAYS = 'the conflict would stay'
 

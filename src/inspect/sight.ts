@@ -175,7 +175,7 @@ function titleOf(sight: Sight, { item, kind, pointer, place }: PrintedItem): See
   if (kind !== 'heading') return undefined
   const isTitle = normalized(item.text ?? '') === normalized(sight.page.data.title)
   if (!isTitle && !isTop(sight, item.heading, pointer, place)) return undefined
-  const what = `${isTitle ? 'the same words as' : 'a'} heading ${item.heading ?? ''} in the ${place}`
+  const what = `a heading ${item.heading ?? ''}${isTitle ? ' with the title’s words' : ''} in the ${place}`
   return { pointer, what, theme: false, carriesHeadline: item.heading === 1 }
 }
 

@@ -451,7 +451,14 @@ export function createSiteSchema(viewports: readonly string[] | null) {
       }),
     ),
     policies: z.optional(
-      z.array(strict({ name: z.string(), where: z.optional(where), require: z.record(requirable, z.unknown()) })),
+      z.array(
+        strict({
+          name: z.string(),
+          where: z.optional(where),
+          except: z.optional(where),
+          require: z.record(requirable, z.unknown()),
+        }),
+      ),
     ),
     allow: z.optional(z.array(allow)),
     severity: z.optional(z.record(z.string(), severity)),

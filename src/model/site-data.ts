@@ -50,7 +50,9 @@ export type ArrangeWord = (typeof ARRANGE_WORDS)[number]
 export type ArrangeEntry = ArrangeWord | Item
 
 /** What a policy may require beside facets and their properties. */
-export const POLICY_FIGURES = ['exits', 'header.height', 'top', 'words', 'purpose', 'template'] as const
+export const POLICY_FIGURES = [
+  ...(['access', 'status', 'exits', 'header.height', 'top', 'words', 'purpose', 'template'] as const),
+] as const
 
 /** Which pages are meant: all keys must hold; a list of values holds when one does. */
 export interface Selector {

@@ -4,7 +4,18 @@ import { WembraError } from './wembra-error.js'
 
 /** What names are looked up as. */
 export type NamedThing =
-  'page' | 'viewport' | 'property' | 'facet' | 'rule' | 'severity' | 'template' | 'surround' | 'menu' | 'asset' | 'box'
+  | 'page'
+  | 'viewport'
+  | 'property'
+  | 'facet'
+  | 'rule'
+  | 'severity'
+  | 'template'
+  | 'surround'
+  | 'menu'
+  | 'asset'
+  | 'box'
+  | 'column'
 
 /** Thrown for a name that there is not: `unknown page "vist"; did you mean "visit"?`. */
 export class UnknownNameError extends WembraError {

@@ -131,7 +131,7 @@ describe('wembra diff, how, groups, css, snapshot and rules', () => {
     const path = folder()
     expect((await wembra(path, 'groups')).out).to.match(/^ 1 {2}2 pages/)
     expect((await wembra(path, 'css')).out).to.contain('body.page-a,\nbody.page-b {\n  padding-top: 100px;\n}')
-    expect((await wembra(path, 'rules')).out).to.contain('67 rules')
+    expect((await wembra(path, 'rules')).out).to.contain('69 rules')
     expect((await wembra(path, 'rules', 'nav-lost')).out).to.match(/^# nav-lost\n/)
     for (const command of ['diff', 'how', 'groups', 'css', 'fix', 'rules', 'snapshot'])
       expect((await wembra(path, command, '--help')).out).to.match(/Examples:\n {2}\$ wembra/)

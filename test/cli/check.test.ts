@@ -110,7 +110,7 @@ describe('wembra check', () => {
   it('names what was filtered when it finds nothing', async () => {
     expect((await wembra(path, 'check', 'second')).out).to.equal('No conflicts found on 1 page.\n')
     expect((await wembra(path, 'check', 'bad.site.yaml', '--rule', 'nav-lost')).out).to.equal(
-      'No conflicts of this kind found.\n',
+      'No conflicts found with these filters.\n',
     )
   })
 

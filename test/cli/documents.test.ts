@@ -90,6 +90,10 @@ describe('documents of --format json', () => {
     ['chain', ['why', 'visit', 'template']],
     ['table', ['table']],
     ['uses', ['uses', 'main-header']],
+    ['catalog', ['uses']],
+    ['comparison', ['diff', 'template:campaign', 'template:story']],
+    ['table', ['table', '--columns', 'path,tags,exits,header', '--by', 'layer']],
+    ['findings', ['check', '--by', 'step', '--rule', 'title-doubled']],
     ['groups', ['groups']],
     ['rules', ['rules']],
   ] as const)

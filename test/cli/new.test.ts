@@ -19,7 +19,7 @@ describe('wembra new', () => {
     expect(text).to.contain('url: https://tarn.example')
     expect(text.match(/^# /gm)?.length).to.be.above(4)
     const checked = await wembra(path, 'check', 'tarn', '--severity', 'warning')
-    expect(checked.out).to.equal('No conflicts of this kind found.\n')
+    expect(checked.out).to.equal('No conflicts found with these filters.\n')
     for (const next of ['show visit tarn', 'table tarn', 'why home header.use tarn', 'groups tarn'])
       expect((await wembra(path, ...next.split(' '))).code, next).to.equal(0)
   })

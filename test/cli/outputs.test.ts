@@ -43,14 +43,110 @@ describe('what commands print', () => {
     ])
   })
 
-  it('show --ledger: every step down to a box, and their sum', async () => {
+  it('show --ledger: every step to the x, width and y of a box, and their sums', async () => {
     const out = await lines('show', 'visit', '--ledger', 'section:hero', '--viewport', 'desk')
-    expect(out.slice(0, 4)).to.deep.equal([
-      'section:hero at desk',
-      '96 px | the header | tarn.site.yaml:5:3',
-      `40 px | spacing.before | tarn.site.yaml:7:${columnOf('spacing: 40px')}`,
-      '136 px | y of section:hero',
+    expect(out).to.deep.equal([
+      'section:hero at desk, in px',
+      '',
+      'x | width',
+      '0 | 1000 | the window at desk',
+      `+20 | −40 | width.gutter on both sides | tarn.site.yaml:7:${columnOf('gutter: 20px')}`,
+      `+180 | −360 | width.max, centered | tarn.site.yaml:7:${columnOf('max: 600px')}`,
+      '200 | 600 | x and width of section:hero',
+      '',
+      'y',
+      '96 | the header | tarn.site.yaml:5:3',
+      `40 | spacing.before | tarn.site.yaml:7:${columnOf('spacing: 40px')}`,
+      '136 | y of section:hero',
+      '',
     ])
+    const header = await lines('show', 'visit', '--ledger', 'header', '--viewport', 'phone')
+    expect(header.slice(-4)).to.deep.equal([
+      'height',
+      '96 | the height that is declared for the header | tarn.site.yaml:5:3',
+      '96 | height of header',
+      '',
+    ])
+  })
+
+  it('show: titles, exits by place, words, and what a visitor gets', async () => {
+    const out = await lines('show', 'visit')
+    expect(out).to.include.members([
+      `the theme’s title | no | no | no | tarn.site.yaml:7:${columnOf('title: absent')}`,
+      'Programs read the headline from nothing.',
+      'absent | no | no | lost',
+      'body | 0',
+      '1 word in the body; a visitor who is not signed in gets this page',
+    ])
+  })
+
+  it('uses: all templates and surrounds with their pages', async () => {
+    const out = await lines('uses')
+    expect(out[0]).to.equal('1 TEMPLATE')
+    expect(out).to.include.members([
+      'width | width.mode full',
+      'pages | 1 page: hours',
+      'end | footer | tarn.site.yaml:6:3',
+    ])
+    expect(out.slice(-4)).to.deep.equal([
+      'kind | template | builder | pages',
+      'page | none | none | 1',
+      'page | wide | none | 1',
+      '',
+    ])
+    expect((await wembra(folder(), 'uses', '--format', 'markdown')).out).to.contain('| wide | prints: title, byline, ')
+    const html = (await wembra(folder(), 'uses', '--format', 'html')).out
+    expect(html).to.contain('<h3>wide</h3>').and.contain('Content-Security-Policy')
+    expect((await wembra(folder(), 'uses', 'wide', '--format', 'html')).err).to.contain('leave out "wide"')
+  })
+
+  it('table: columns that are no properties, and who decides', async () => {
+    expect((await lines('table', '--columns', 'path,kind,template,exits,header'))[1]).to.equal(
+      'visit | /visit | page | – | 0 | shown',
+    )
+    expect((await lines('table', '--columns', 'footer,width.mode', '--by', 'layer'))[2]).to.equal(
+      'hours | absent (page) | full (template)',
+    )
+    const { out } = await wembra(
+      folder(),
+      'table',
+      '--format',
+      'csv',
+      '--columns',
+      'footer',
+      '--by',
+      'layer',
+      '--viewport',
+      'desk',
+    )
+    expect(out).to.equal(
+      'page,viewport,footer.presence,footer.presence layer\r\nvisit,desk,shown,baseline\r\nhours,desk,absent,page\r\n',
+    )
+    const { err } = await wembra(folder(), 'table', '--columns', 'qqq')
+    expect(err).to.match(
+      /^wembra table: unknown column "qqq"; use a facet \(header, footer, .*\), facet.property, or template, path, /,
+    )
+    expect(err.length).to.be.lessThan(320)
+  })
+
+  it('diff: two surrounds side by side', async () => {
+    expect(await lines('diff', 'surround:top', 'surround:end')).to.deep.equal([
+      'top | end',
+      'as | header | footer',
+      'height | 96px | 50px',
+      '',
+      '2 differences; 0 settings, slots and items are the same.',
+      '',
+    ])
+    expect((await wembra(folder(), 'diff', 'surround:top', 'surround:ned')).err).to.contain('did you mean "end"?')
+  })
+
+  it('check --by step: the steps of the work, and what is undecided', async () => {
+    const out = await lines('check', '--by', 'step', '--severity', 'warning')
+    expect(out.filter((line) => /^\d\. /.test(line))).to.deep.equal(['1. Theme | 3 findings', '2. Site | 2 findings'])
+    expect(out).to.include(
+      'undecided: no page has the purpose front; no page has the purpose search; no page has the purpose',
+    )
   })
 
   it('why: the chain, strongest first, each with its place', async () => {

@@ -143,14 +143,14 @@ describe('documents', () => {
   it('begin with their version and their kind', () => {
     for (const document of [
       chainDocument(site.page('visit'), 'header.position', 'desk'),
-      pageDocument(site.page('visit'), ['desk']),
-      tableDocument(site.pages(), ['desk']),
+      pageDocument(site, site.page('visit'), ['desk']),
+      tableDocument(site, site.pages(), ['desk']),
     ])
       expect(Object.keys(document).slice(0, 2)).to.deep.equal(['wembra', 'report'])
   })
 
   it('have every property of every facet, null where it has no value', () => {
-    const [view] = pageDocument(site.page('visit'), ['desk']).views
+    const [view] = pageDocument(site, site.page('visit'), ['desk']).views
     expect(view?.facets['header']).to.deep.include({
       presence: 'shown',
       use: 'top',

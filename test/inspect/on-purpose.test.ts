@@ -160,3 +160,55 @@ pages: { visit: { path: /visit, title: Visit, ${TEXT} } }
     expect(css).to.match(/body\.page-visit \{\s+padding-top: 60px;/)
   })
 })
+
+describe('choices with their patch ready', () => {
+  const choices = (text: string, rule: string): readonly (readonly [string, unknown])[] =>
+    findingsOf(siteOf(text), rule, true).flatMap(({ fixes }) =>
+      fixes.filter(({ choice }) => choice).map(({ title, patch }) => [title, patch[0]] as const),
+    )
+
+  it('a kind for a template that is not for it', () => {
+    const site = `kinds: { event: {} }\ntemplates: { t: { for: [ page ], layout: { title: visually-hidden } } }
+pages: { visit: { path: /visit, title: Visit, kind: event, template: t, ${TEXT} }, b: { path: /b, title: B, template: t, ${HEADING} } }\n`
+    expect(choices(site, 'template-passed-over')[0]?.[0]).to.equal('remove the choice; the page stays as it is')
+    const shown = site.replace('layout: { title: visually-hidden }', 'layout: { spacing: 60px }')
+    expect(choices(shown, 'template-passed-over')[0]).to.deep.equal([
+      'allow the template "t" for kind event',
+      { op: 'add', path: '/templates/t/for/-', value: 'event' },
+    ])
+  })
+
+  it('an entry for a menu, and a recipient for a form', () => {
+    const menu = `menus: { m: [] }\npurposes: { front: home }
+pages: { home: { path: /, title: Home, ${TEXT} }, visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { menu: m }, { text: words } ] } ] } }\n`
+    expect(choices(menu, 'item-prints-nothing')[0]).to.deep.equal([
+      'add "Home" to the menu',
+      { op: 'add', path: '/menus/m/-', value: { label: 'Home', page: 'home' } },
+    ])
+    const form = `pages: { a: { path: /a, title: A, body: [ { section: s, items: [ { form: letter } ] } ] }, b: { path: /b, title: B, body: [ { section: t, items: [ { form: other, to: us@tarn.example } ] } ] } }\n`
+    expect(choices(form, 'item-prints-nothing')).to.deep.equal([
+      [
+        'send it to us@tarn.example, as other forms',
+        { op: 'add', path: '/pages/a/body/0/items/0/to', value: 'us@tarn.example' },
+      ],
+    ])
+  })
+})
+
+describe('policies', () => {
+  const broken = (policy: string): readonly string[] =>
+    findingsOf(
+      siteOf(`policies: [ { name: p, ${policy} } ]
+purposes: { front: a, signIn: door }
+pages: { a: { path: /, title: A }, b: { path: /b, title: B, status: draft }, c: { path: /c, title: C, access: members }, door: { path: /door, title: Door } }\n`),
+      'policy-broken',
+    ).flatMap(({ pages }) => pages)
+
+  it('may require access and status, and leave pages out', () => {
+    expect(broken('require: { access: members }')).to.deep.equal(['a', 'b', 'door'])
+    expect(
+      broken('where: [ { all: true } ], except: [ { purpose: front }, { page: door } ], require: { access: members }'),
+    ).to.deep.equal(['b'])
+    expect(broken('require: { status: published }')).to.deep.equal(['b'])
+  })
+})

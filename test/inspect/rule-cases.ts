@@ -550,4 +550,22 @@ pages:
     viewports: [],
     fix: 'certain',
   },
+  {
+    rule: 'surround-unused',
+    nearest: `surrounds: { spare: { as: footer, height: 40px } }
+theme: { layout: { footer: { use: spare } } }
+${page(`layout: { footer: absent }, ${TEXT}`)}`,
+    numbers: {},
+    at: '/surrounds/spare',
+    pages: [],
+    viewports: [],
+    fix: 'choice',
+  },
+  {
+    rule: 'template-needs-builder',
+    nearest: `builders: { stave: {} }\ntemplates: { bare: { builder: stave } }\n${page(`template: bare, built: { with: stave }, ${TEXT}`)}`,
+    numbers: {},
+    at: '/pages/visit/template',
+    fix: 'none',
+  },
 ]

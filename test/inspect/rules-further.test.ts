@@ -16,6 +16,55 @@ ${page(`body: [ { section: s, padding: 90px, background: { ${background} }, item
 /** Rule, what is the case, the site, and the numbers of its findings, in order; none where it does not hold. */
 const CASES: readonly (readonly [string, string, string, readonly Numbers[]])[] = [
   [
+    'template-copies',
+    'two templates of one base, which have little of their own',
+    `templates: { edge: { layout: { title: absent, width: full, spacing: 0 } }, a: { base: edge, layout: { header: absent } }, b: { base: edge, layout: { footer: absent } } }\n${page(`template: a, ${TEXT}`)}`,
+    [],
+  ],
+  [
+    'override-redundant',
+    'a template with the effect of the one that would be used instead',
+    `kinds: { page: { template: a } }\ntemplates: { a: { layout: { spacing: 60px } }, b: { layout: { spacing: 60px } } }\n${page(`template: b, ${TEXT}`)}`,
+    [{}],
+  ],
+  [
+    'override-redundant',
+    'a named template where no other would be used',
+    `templates: { a: {} }\n${page(`template: a, ${TEXT}`)}`,
+    [],
+  ],
+  [
+    'narrowed-by-padding',
+    'a gutter alone',
+    // 2·140 px are 21.9 % of 1280; on the phone 390 − 280 px are left, and 1280 − 280 px on the desk.
+    `theme: { layout: { width: { gutter: 140px } } }\n${page(TEXT)}`,
+    [{ left: 110, equivalent: 1000 }],
+  ],
+  [
+    'widths-nearly-same',
+    'the inside of a band beside a container',
+    `${page('body: [ { section: s, breakout: true, maxWidth: 1120px, items: [ { text: words } ] } ]')}`,
+    [{ apart: 40, width: 1120, other: 1160 }],
+  ],
+  [
+    'content-at-edge',
+    'a sidebar',
+    `surrounds: { rail: { as: sidebar, items: [ { text: words } ] } }\ntheme: { layout: { width: full, sidebar: { side: left, use: rail } } }\n${page('body: [ { section: s, padding: 40px, items: [ { text: words } ] } ]')}`,
+    [{ room: 0, side: 3 }],
+  ],
+  [
+    'space-unclaimed',
+    'side padding, which is no cap of the column',
+    `theme: { layout: { width: { padding: 0 200px } } }\n${page(TEXT)}`,
+    [],
+  ],
+  [
+    'headline-lost',
+    'a marked headline, where a heading 1 stands in for the title',
+    `kinds: { article: { headline: marked } }\n${page('kind: article, layout: { title: absent }, body: [ { section: s, items: [ { heading: 1, text: Come } ] } ]')}`,
+    [{}],
+  ],
+  [
     'clearance-wrong',
     'too little, where the spacing keeps the content clear',
     `${header('position: fixed, clearance: 20px')}${page(`layout: { spacing: 60px }, ${TEXT}`)}`,

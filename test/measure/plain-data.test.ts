@@ -57,7 +57,7 @@ describe('what else is sent elsewhere', () => {
   it('keeps its findings and its page', () => {
     const findings = inspect(site, { now: NOW, fixes: 'first' })
     expect(structuredClone(findings)).to.deep.equal(findings)
-    const page = pageDocument(site.page('visit'), ['desk', 'phone'])
+    const page = pageDocument(site, site.page('visit'), ['desk', 'phone'])
     expect(structuredClone(page)).to.deep.equal(JSON.parse(JSON.stringify(page)))
   })
 })

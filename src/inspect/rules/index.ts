@@ -57,9 +57,11 @@ import { sidebarEmpty } from './sidebar-empty.js'
 import { spaceUnclaimed } from './space-unclaimed.js'
 import { stripUnderHeader } from './strip-under-header.js'
 import { styleNotUnderstood } from './style-not-understood.js'
+import { surroundUnused } from './surround-unused.js'
 import { targetUnderHeader } from './target-under-header.js'
 import { templateChoiceDisagrees } from './template-choice-disagrees.js'
 import { templateCopies } from './template-copies.js'
+import { templateNeedsBuilder } from './template-needs-builder.js'
 import { templatePassedOver } from './template-passed-over.js'
 import { templateUnused } from './template-unused.js'
 import { textUnreadable } from './text-unreadable.js'
@@ -108,7 +110,9 @@ const ALL = [
   templateChoiceDisagrees,
   removedByBuilder,
   templateCopies,
+  templateNeedsBuilder,
   templateUnused,
+  surroundUnused,
   copyDrifted,
   assignTie,
   assignShadowed,

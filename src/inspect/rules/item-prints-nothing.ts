@@ -3,6 +3,8 @@ import { removeAt } from '../propose.js'
 import { viewRule, type Fact, type Proposal } from '../rule.js'
 import { surroundOf } from '../../resolve/extensions.js'
 import type { PrintedItem } from '../../measure/box.js'
+import type { Site } from '../../model/site.js'
+import type { Item } from '../../model/site-data.js'
 import type { Sight } from '../sight.js'
 
 /** An item with nothing to print, or with a link without an address. */
@@ -33,8 +35,10 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { f
   },
   propose: ({ at, worst }, { site }): readonly Proposal[] => {
     const remove = worst.words?.['remove']
-    if (remove === undefined) return []
+    const filled = filling(site, at, worst.words ?? {})
+    if (remove === undefined) return filled
     return [
+      ...filled,
       {
         title: worst.words?.['fix'] ?? 'remove it',
         patch: removeAll(site, at, remove),
@@ -43,6 +47,39 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { f
     ]
   },
 })
+
+/** An entry for an empty menu, and for a form the recipient of another one: only a person knows whether they are meant. */
+function filling(site: Site, at: string, { menu, form }: Readonly<Record<string, string>>): Proposal[] {
+  const { front } = site.data.purposes ?? {}
+  const page = front === undefined ? undefined : site.pageData(front)
+  if (menu !== undefined && front !== undefined && page) {
+    const path = toPointer(['menus', menu, '-'])
+    const value = { label: page.title, page: front }
+    return [{ title: `add "${page.title}" to the menu`, patch: [{ op: 'add', path, value }], choice: true }]
+  }
+  if (form === undefined) return []
+  return [...recipientsOf(site)].slice(0, MOST_RECIPIENTS).map((to) => ({
+    title: `send it to ${to}, as other forms`,
+    patch: [{ op: 'add' as const, path: `${at}/to`, value: to }],
+    choice: true,
+  }))
+}
+
+/** Offered recipients of a form. */
+const MOST_RECIPIENTS = 3
+
+/** Recipients of the forms in the bodies of a site. */
+function recipientsOf(site: Site): ReadonlySet<string> {
+  const found = new Set<string>()
+  for (const id of site.pageIds) {
+    const open = [...((site.pageData(id)?.body ?? []) as readonly Item[])]
+    for (let next = open.pop(); next; next = open.pop()) {
+      if (next.form !== undefined && (next.to ?? '').trim() !== '') found.add(next.to ?? '')
+      open.push(...(next.items ?? []), ...(next.columns ?? []).flatMap((column) => column.items ?? []))
+    }
+  }
+  return found
+}
 
 function removeAll(site: Parameters<typeof removeAt>[0], at: string, indices: string): Proposal['patch'] {
   if (indices === '') return removeAt(site, at)
@@ -74,14 +111,17 @@ function nothingOf({ resolved }: Sight, { item, pointer }: PrintedItem): Fact | 
     return {
       at: `${pointer}/menu`,
       numbers: { items: 1 },
-      words: { what: `the menu "${item.menu}" has no entries` },
+      words: { what: `the menu "${item.menu}" has no entries`, menu: item.menu },
       related: [{ pointer: toPointer(['menus', item.menu]), because: 'the menu' }],
     }
   if (item.form !== undefined && (item.to ?? '').trim() === '')
     return {
       at: pointer,
       numbers: { items: 1 },
-      words: { what: `the form${typeof item.form === 'string' ? ` "${item.form}"` : ''} has no recipient` },
+      words: {
+        what: `the form${typeof item.form === 'string' ? ` "${item.form}"` : ''} has no recipient`,
+        form: 'yes',
+      },
     }
   const used = surroundOf(data, item.use)
   if (used && isBare(used))

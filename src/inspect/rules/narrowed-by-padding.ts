@@ -13,40 +13,45 @@ export const narrowedByPadding = pageRule({
   summary: 'Side padding does the work of a width, and takes the same from a phone as from a desk.',
   matters: 'What looks like a calm column on a desk is a strip of single words on a phone.',
   holds:
-    'The page has side padding (`width.padding`), and at the widest viewport 2·(gutter in force + padding) > 20 % of the window. left is what is left at a viewport (less than 0 where nothing is), equivalent the `max` that gives the same at the widest.',
+    'At the widest viewport 2·(gutter in force + `width.padding`) > 20 % of the window, a gutter alone as well. left is what is left at a viewport (less than 0 where nothing is), equivalent the `max` that gives the same at the widest.',
   example: `theme: { layout: { width: { padding: 0 160px } } }
 pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { text: words } ] } ] } }
 `,
   numbers: ['left', 'equivalent'],
   worst: 'smallest',
   message: ({ worst }) =>
-    `side padding does a width’s work: at ${worst.words?.['viewport'] ?? ''} it leaves ${px(worst.numbers['left'])} px; a max of ${px(worst.numbers['equivalent'])} px does the same on the widest`,
+    `${worst.words?.['by'] === 'width.gutter' ? 'the gutter' : 'side padding'} does a width’s work: at ${worst.words?.['viewport'] ?? ''} it leaves ${px(worst.numbers['left'])} px; a max of ${px(worst.numbers['equivalent'])} px does the same on the widest`,
   advice: 'set a max instead of padding',
   check({ sights }, report) {
     const widest = sights.reduce((a, b) => (b.frame.width > a.frame.width ? b : a))
     const { padding, gutter } = sidesOf(widest)
-    if (padding <= 0 || 2 * (gutter + padding) <= PADDING_SHARE * widest.frame.width) return
+    if (2 * (gutter + padding) <= PADDING_SHARE * widest.frame.width) return
     const equivalent = (widest.measure.box('container')?.width ?? 0) - 2 * padding
     const all = sights.map((sight) => {
       const here = sidesOf(sight)
       return { left: sight.frame.width - 2 * (here.gutter + here.padding), viewport: sight.view.viewport.name }
     })
     const { left, viewport } = all.reduce((a, b) => (b.left < a.left ? b : a))
-    report({ ...widest.decider('width.padding'), numbers: { left, equivalent }, words: { viewport } })
+    const by = padding > 0 ? 'width.padding' : 'width.gutter'
+    report({ ...widest.decider(by), numbers: { left, equivalent }, words: { viewport, by } })
   },
   propose({ at, worst }, { site }) {
     const max = `${px(worst.numbers['equivalent'])}px`
-    const title = `a max of ${max} and no padding`
-    const isThere = at.endsWith('/width/padding')
     const path = fromPointer(at)
+    const isThere = path.at(-2) === 'width'
+    const less = path.at(-1) === 'gutter' ? DEFAULT_GUTTER : 0
+    const title = `set width.max: ${max} and width.${path.at(-1) ?? ''}: ${less}`
     return [
       {
         title: `${title}, where it is set`,
-        patch: isThere ? [...setAt(site, path, 0), ...setAt(site, [...path.slice(0, -1), 'max'], max)] : [],
+        patch: isThere ? [...setAt(site, path, less), ...setAt(site, [...path.slice(0, -1), 'max'], max)] : [],
       },
     ]
   },
 })
+
+/** The built-in gutter (design, section 9), which keeps text off the sides of a phone. */
+const DEFAULT_GUTTER = 24
 
 /** Half of the side padding, and the gutter where it is in force: where the window leaves less than the maximum. */
 export function sidesOf({ frame, view, measure }: Sight): { readonly padding: number; readonly gutter: number } {

@@ -1,3 +1,5 @@
+import equal from 'fast-deep-equal'
+import type { Template } from '../../resolve/templates.js'
 import { ownSettings } from '../own-settings.js'
 import { removeAt } from '../propose.js'
 import { pageRule } from '../rule.js'
@@ -11,7 +13,7 @@ export const overrideRedundant = pageRule({
   summary: 'A page’s own setting equals what the page gets without it.',
   matters: 'It is one more thing to remember, and it will block the next change to the site.',
   holds:
-    'A setting (or the template choice) of the page wins somewhere, is not asleep, and removing it changes no value at any viewport.',
+    'A setting (or the template choice) of the page wins somewhere, is not asleep, and removing it changes no value at any viewport; of a template, nothing that its settings and `arrange` decide.',
   example: `pages: { visit: { path: /visit, title: Visit, layout: { title: shown } } }
 `,
   numbers: [],
@@ -27,11 +29,22 @@ export const overrideRedundant = pageRule({
   propose: ({ at }, { site }) => [{ title: 'remove it; no page changes', patch: removeAt(site, at) }],
 })
 
-/** Whether the page's own choice of a template is what the next in line chooses too. */
-function isTemplateIdle({ page }: PageSight): boolean {
+/** Whether the page's own choice of a template has the effect of what the next in line chooses. */
+function isTemplateIdle({ page, resolved }: PageSight): boolean {
   if (page.data.template === undefined) return false
   const [winner, ...others] = page.choice.chain.filter((entry) => entry.outcome !== 'skipped')
   const next = others.find((entry) => entry.layer !== 'page')
   if (winner?.layer !== 'page') return false
-  return winner.value === 'none' ? next === undefined || next.value === 'none' : next?.value === winner.value
+  if (winner.value === 'none' || next === undefined) return (winner.value ?? 'none') === (next?.value ?? 'none')
+  // Where no other template would be used, a named one is a choice: what is set in it later reaches the page.
+  const [own, without] = [winner.value, next.value].map((id) => resolved.templates.get(String(id)))
+  return own === without || (own !== undefined && without !== undefined && equal(effectOf(own), effectOf(without)))
 }
+
+/** What a template prints and sets, whatever its name. */
+const effectOf = ({ arrange, ground, settings }: Template): unknown => [
+  arrange,
+  ground,
+  Object.fromEntries([...settings.values].map(([path, { value }]) => [path, value])),
+  [...settings.locks.keys()].sort(),
+]

@@ -14,7 +14,7 @@ export const templateCopies = siteRule({
   summary: 'Two templates differ in at most two settings.',
   matters: 'What is changed in one is forgotten in the other.',
   holds:
-    'Two templates arrange the same, have four settings or more, differ in at most two that are not among the copy’s `own`, and neither is the other’s base. differ counts these.',
+    'Two templates arrange the same, have four settings or more beside those of a base they share, differ in at most two that are not among the copy’s `own`, and neither is the other’s base. differ counts these.',
   example: `templates:
   a: { layout: { title: absent, spacing: 0, width: full } }
   b: { layout: { title: absent, spacing: 0, width: boxed } }
@@ -73,10 +73,17 @@ function isCopy(a: Template, b: Template): boolean {
 }
 
 function isNearly(a: Template, b: Template): boolean {
-  if (a.settings.values.size < COPY_SETTINGS || b.settings.values.size < COPY_SETTINGS) return false
+  if (apartFrom(a, b) < COPY_SETTINGS || apartFrom(b, a) < COPY_SETTINGS) return false
   if (a.data.base === b.id || b.data.base === a.id) return false
   return differences(a, b, COPY_DIFFERENCES).length <= COPY_DIFFERENCES
 }
+
+/** How many settings a template has that it does not share with another by taking them from the same base. */
+const apartFrom = (template: Template, other: Template): number =>
+  [...template.settings.values].filter(([path, { from }]) => {
+    const isShared = from !== undefined && other.settings.values.get(path)?.from === from
+    return !isShared
+  }).length
 
 const texts = new WeakMap<Template, ReadonlyMap<string, string>>()
 

@@ -1,3 +1,4 @@
+import { toPointer } from '../../model/json.js'
 import { removeAt } from '../propose.js'
 import { pageRule } from '../rule.js'
 
@@ -28,12 +29,37 @@ export const templatePassedOver = pageRule({
       report({
         at: entry.pointer,
         numbers: {},
-        words: { because: entry.because, instead: instead === undefined ? 'no template' : `"${instead}"` },
+        words: {
+          because: entry.because,
+          instead: instead === undefined ? 'no template' : `"${instead}"`,
+          template: typeof entry.value === 'string' ? entry.value : '',
+        },
       })
     }
   },
-  propose: ({ at }, { site }) =>
-    at.startsWith('/assign/')
-      ? []
-      : [{ title: 'remove the choice; the page stays as it is', patch: removeAt(site, at), choice: true }],
+  propose: ({ at, pages, worst }, resolved) => {
+    const { site } = resolved
+    const template = resolved.templates.get(worst.words?.['template'] ?? '')
+    const kinds = new Set(pages.map((page) => resolved.page(page).facts.kind))
+    // A list of its base's is that template's: it is left alone.
+    const isShort = template?.data.for !== undefined && [...kinds].every((kind) => !template.data.for?.includes(kind))
+    return [
+      ...(isShort
+        ? [
+            {
+              title: `allow the template "${template.id}" for kind ${[...kinds].join(', ')}`,
+              patch: [...kinds].map((kind) => ({
+                op: 'add' as const,
+                path: `${toPointer(['templates', template.id, 'for'])}/-`,
+                value: kind,
+              })),
+              choice: true,
+            },
+          ]
+        : []),
+      ...(at.startsWith('/assign/')
+        ? []
+        : [{ title: 'remove the choice; the page stays as it is', patch: removeAt(site, at), choice: true }]),
+    ]
+  },
 })

@@ -14,7 +14,7 @@ export const widthsNearlySame = siteRule({
   summary: 'Two content widths in use on the site differ by less than 5 %.',
   matters: 'Everything shifts a little from page to page, for no visible reason.',
   holds:
-    'At the widest viewport two pages have boxed containers whose widths differ, by less than 5 % of the wider. The rarer one is reported. apart is the difference in px.',
+    'At the widest viewport two widths that hold content (boxed containers, capped columns, the insides of bands with text and a `maxWidth`) differ, by less than 5 % of the wider. The rarer one is reported. apart is the difference in px.',
   example: `templates: { narrow: { layout: { width: { max: 1140px } } } }
 pages: { visit: { path: /visit, title: Visit }, hours: { path: /hours, title: Hours }, b: { path: /b, title: B, template: narrow } }
 `,
@@ -26,8 +26,7 @@ pages: { visit: { path: /visit, title: Visit }, hours: { path: /hours, title: Ho
   },
   advice: 'use one of the two',
   marks(sight, mark) {
-    const found = widthOf(sight)
-    if (found) mark('', String(Math.round(found.width * 100) / 100), found.decider)
+    for (const { width, decider } of widthsOf(sight)) mark('', String(Math.round(width * 100) / 100), decider)
   },
   judge(tally, _survey, report) {
     const usualFirst = tally
@@ -42,10 +41,14 @@ pages: { visit: { path: /visit, title: Visit }, hours: { path: /hours, title: Ho
     })
   },
   propose({ at, worst }, { site }) {
-    if (!at.endsWith('/width/max')) return []
+    if (!/\/(max|columnMax|maxWidth)$/.test(at)) return []
     const other = `${px(worst.numbers['other'])}px`
     return [
-      { title: `set width.max: ${other}, as on most pages`, patch: setAt(site, fromPointer(at), other), choice: true },
+      {
+        title: `set ${fromPointer(at).at(-1) ?? 'max'}: ${other}, as on most pages`,
+        patch: setAt(site, fromPointer(at), other),
+        choice: true,
+      },
     ]
   },
 })
@@ -55,10 +58,26 @@ const isNear = (a: number, b: number): boolean => {
   return apart > TOLERANCE_PX && apart < NEARLY_SAME * Math.max(a, b)
 }
 
-/** A boxed page's container at the widest viewport. */
-function widthOf({ sights }: PageSight): { readonly width: number; readonly decider: Deciding } | undefined {
+interface UsedWidth {
+  readonly width: number
+  readonly decider: Deciding
+}
+
+/** The widths that hold a page's content at the widest viewport: container, capped column, insides of bands with text. */
+function widthsOf({ sights }: PageSight): readonly UsedWidth[] {
   const widest = sights.reduce((a, b) => (b.measure.viewport.width > a.measure.viewport.width ? b : a))
-  const container = widest.measure.box('container')
-  if (!container || widest.view.value('width.mode') !== 'boxed') return undefined
-  return { width: container.width, decider: widest.decider('width.max') }
+  const { measure, view } = widest
+  const container = measure.box('container')
+  const found: UsedWidth[] = []
+  if (container && view.value('width.mode') === 'boxed')
+    found.push({ width: container.width, decider: widest.decider('width.max') })
+  const column = measure.box('column')
+  if (column && view.value('width.columnMax') !== null && view.value('width.columnMax') !== 'none')
+    found.push({ width: column.width, decider: widest.decider('width.columnMax') })
+  for (const { id, data, inside, pointer } of measure.sections) {
+    const holdsText = widest.items.some((printed) => printed.section === id && widest.isText(printed))
+    if (data.maxWidth !== undefined && holdsText)
+      found.push({ width: inside.width, decider: { at: `${pointer}/maxWidth` } })
+  }
+  return found.filter((each, n) => found.findIndex(({ width }) => Math.abs(width - each.width) <= TOLERANCE_PX) === n)
 }
