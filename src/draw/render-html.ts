@@ -10,8 +10,11 @@ import { classesOf } from '../resolve/resolve-site.js'
 import type { Box } from '../measure/box.js'
 import { Frame } from '../measure/frame.js'
 import { itemHeight } from '../measure/item-height.js'
+import { surroundOf } from '../resolve/extensions.js'
+import { sidebarItems } from '../measure/surround.js'
+import { commentsContent, cssColor, itemContent, stackOf, tintOf } from './item-content.js'
 import { fontPath } from '../measure/font.js'
-import { takesNoRoom } from '../measure/printed.js'
+import { headerBackground, takesNoRoom } from '../measure/printed.js'
 import type { PageMeasure } from '../measure/page.js'
 
 /**
@@ -19,11 +22,26 @@ import type { PageMeasure } from '../measure/page.js'
  * real landmarks, escaped text, no script. The CSS expresses the settings (paddings, margins, maxima, flex rows);
  * only heights that were estimated are given outright. Each element that has a box carries its id in `data-box`.
  */
-export function renderHtml(measure: PageMeasure): string {
-  const page = new Writer(measure).page()
+export function renderHtml(measure: PageMeasure, options: RenderOptions = {}): string {
+  return toHtml([{ type: 'doctype' }, renderTree(measure, options)], { allowDangerousCharacters: false })
+}
+
+/** How a page is written out. */
+export interface RenderOptions {
+  /** Whether the site's font is put into the page; default true. */
+  readonly font?: boolean
+  /** Whether nothing scrolls: a header that stays is drawn at its place; default false. */
+  readonly still?: boolean
+  /** Elements laid over the page, such as marks. */
+  readonly over?: readonly Element[]
+}
+
+/** The same as an element tree. */
+export function renderTree(measure: PageMeasure, options: RenderOptions = {}): Element {
+  const page = new Writer(measure, options).page()
   nameParts(page, measure)
   gatherStyles(page)
-  return toHtml([{ type: 'doctype' }, page], { allowDangerousCharacters: false })
+  return page
 }
 
 /** Which box is which part of the page, as the site's locators know it. */
@@ -90,9 +108,11 @@ img{display:block}`
 class Writer {
   readonly #measure: PageMeasure
   readonly #frame: Frame
+  readonly #options: RenderOptions
 
-  constructor(measure: PageMeasure) {
+  constructor(measure: PageMeasure, options: RenderOptions) {
     this.#measure = measure
+    this.#options = options
     this.#frame = new Frame(measure.view, undefined)
   }
 
@@ -123,7 +143,8 @@ class Writer {
         h('meta', { charset: 'utf-8' }),
         h('meta', { name: 'viewport', content: 'width=device-width, initial-scale=1' }),
         h('title', this.#page.data.title),
-        h('style', RESET + this.#fontFace()),
+        h('meta', { httpEquiv: 'Content-Security-Policy', content: POLICY }),
+        h('style', RESET + (this.#options.font === false ? '' : this.#fontFace())),
       ]),
       h('body', { dataBox: 'page', style: css({ ...text, background: color, color: ink, 'padding-top': inset }) }, [
         ...above,
@@ -131,10 +152,11 @@ class Writer {
         ...(clearance > 0 && inset === undefined ? [h('div', { style: css({ height: clearance }) })] : []),
         ...this.#inserts('after-header'),
         ...(this.#isBand('title') ? [this.#title(0)] : []),
-        ...(this.#isBand('leadImage') ? [this.#part('leadImage', 'figure', [])] : []),
+        ...(this.#isBand('leadImage') ? [this.#part('leadImage', 'figure', this.#partContent('leadImage'))] : []),
         this.#main(),
         ...this.#inserts('before-footer'),
         ...(this.#box('footer') ? [this.#bar('footer', {})] : []),
+        ...(this.#options.over ?? []),
       ]),
     ])
   }
@@ -154,8 +176,9 @@ class Writer {
     const box = this.#box('header')
     if (!box) return []
     const position = this.#measure.view.value('header.position')
+    const stays = this.#options.still ? 'absolute' : 'fixed'
     if (position === 'fixed')
-      return [this.#bar('header', { position: 'fixed', top: 0, left: 0, right: 0, 'z-index': '10' })]
+      return [this.#bar('header', { position: stays, top: 0, left: 0, right: 0, 'z-index': '10' })]
     if (position === 'overlay' && !hasAbove)
       return [this.#bar('header', { position: 'absolute', top: 0, left: 0, right: 0, 'z-index': '10' })]
     // It takes no height, and is where the inserts before it end.
@@ -180,7 +203,7 @@ class Writer {
           dataBox: `row:${row.id}`,
           style: css({
             display: 'flex',
-            'align-items': 'flex-start',
+            'align-items': 'center',
             gap: 16,
             overflow: 'clip',
             'white-space': 'nowrap',
@@ -191,7 +214,9 @@ class Writer {
         row.items.map(({ item }) => this.#item(item, undefined, Infinity)),
       ),
     )
-    return h(facet, { dataBox: facet, style: css({ ...style, height: fixed ? height : undefined }) }, inner)
+    const { background, color } = barColors(this.#measure, facet)
+    const look = { ...style, background, color, height: fixed ? height : undefined }
+    return h(facet, { dataBox: facet, style: css(look) }, inner)
   }
 
   #rowPadding(pointer: string): string {
@@ -239,11 +264,20 @@ class Writer {
     )
     const sidebarElement = sidebar
       ? [
-          this.#part('sidebar', 'aside', [], {
-            flex: 'none',
-            width: sidebar.width,
-            'margin-top': beside ? undefined : gap,
-          }),
+          this.#part(
+            'sidebar',
+            'aside',
+            stackOf(
+              frame,
+              sidebarItems(frame).map(({ item }) => item),
+              sidebar.width,
+            ),
+            {
+              flex: 'none',
+              width: sidebar.width,
+              'margin-top': beside ? undefined : gap,
+            },
+          ),
         ]
       : []
     const parts = beside && side === 'left' ? [...sidebarElement, columnElement] : [columnElement, ...sidebarElement]
@@ -307,8 +341,16 @@ class Writer {
       const box = this.#box(entry)
       const centered: Style =
         entry === 'comments' ? { width: box?.width, 'margin-left': 'auto', 'margin-right': 'auto' } : {}
-      return [this.#part(entry, TAGS[entry] ?? 'div', [], centered)]
+      return [this.#part(entry, TAGS[entry] ?? 'div', this.#partContent(entry), centered)]
     })
+  }
+
+  /** What a part of the theme prints. */
+  #partContent(id: PresentFacet): Child[] {
+    if (id === 'comments') return commentsContent()
+    if (id === 'byline') return itemContent(this.#frame, { byline: true }, this.#box('byline')?.height ?? 0)
+    if (id !== 'leadImage') return []
+    return itemContent(this.#frame, { image: this.#page.data.image ?? '' }, this.#box('leadImage')?.height ?? 0)
   }
 
   /** A part whose height is given outright. */
@@ -379,8 +421,8 @@ class Writer {
       'margin-right': data.breakout ? out : margins.right,
       height: fixed,
       'min-height': fixed === undefined ? frame.px(data.minHeight) : undefined,
-      background: frame.at(data.background?.color),
-      color: frame.at(data.ink),
+      ...groundOf(frame, data),
+      color: cssColor(frame.at(data.ink)),
     }
     return h('section', { dataBox: `${of}:${id}`, id, role, style: css(band) }, [
       h(
@@ -448,7 +490,7 @@ class Writer {
       flex: 'none',
     }
     const heading = kind === 'heading' ? (item.heading ?? 2) : kind === 'title' ? 1 : undefined
-    const text = kind === 'title' ? this.#page.data.title : (item.text ?? item.button ?? '')
+    const text = kind === 'title' ? this.#page.data.title : (item.text ?? '')
     if (heading !== undefined) {
       const { size, line } = frame.heading(heading)
       return h(
@@ -457,7 +499,38 @@ class Writer {
         [text],
       )
     }
-    return h(ITEM_TAGS[kind] ?? 'div', { dataBox: id, style: css(style) }, text === '' ? [] : [text])
+    const words = item.text ?? ''
+    const inside = words === '' ? itemContent(frame, item, typeof height === 'number' ? height : 0) : [words]
+    return h(ITEM_TAGS[kind] ?? 'div', { dataBox: id, style: css(style) }, inside)
+  }
+}
+
+/** Nothing runs, and nothing is fetched. */
+const POLICY = "default-src 'none'; style-src 'unsafe-inline'; img-src data:; font-src data:"
+
+/** The colors of a header or footer: the facet's own, else the surround's. */
+function barColors(
+  measure: PageMeasure,
+  facet: 'header' | 'footer',
+): { background?: string | undefined; color?: string | undefined } {
+  const frame = new Frame(measure.view, undefined)
+  const surround = surroundOf(frame.site.data, measure[facet].id)
+  const ink = facet === 'header' ? measure.view.value('header.ink') : null
+  const background = facet === 'header' ? headerBackground(measure) : frame.at(surround?.background)
+  return {
+    background: cssColor(background),
+    color: cssColor(typeof ink === 'string' ? ink : frame.at(surround?.ink)),
+  }
+}
+
+/** A section's background: its picture, or the tones of it, over its color. */
+function groundOf(frame: Frame, { background }: BoxData): Style {
+  if (!background) return {}
+  const picture = background.image === undefined ? undefined : tintOf(frame, background.image)
+  return {
+    'background-color': cssColor(frame.at(background.color)),
+    'background-image': picture,
+    'background-blend-mode': picture === undefined ? undefined : frame.at(background.blend),
   }
 }
 
