@@ -203,7 +203,7 @@ class Writer {
           dataBox: `row:${row.id}`,
           style: css({
             display: 'flex',
-            'align-items': 'center',
+            'align-items': facet === 'header' ? 'center' : 'flex-start',
             gap: 16,
             overflow: 'clip',
             'white-space': 'nowrap',

@@ -61,7 +61,7 @@ export function memoryFiles(
   }
   const bytes = (path: string): Uint8Array | undefined => {
     const found = known.get(path)
-    return typeof found === 'string' ? undefined : found
+    return typeof found === 'string' ? new TextEncoder().encode(found) : found
   }
   return {
     read: text,

@@ -30,6 +30,8 @@ describe('an editor that asks the library', function () {
       'Header shown, fixed (theme options), 88 px; the content is 960 px wide.',
     )
     expect(await rules()).to.include('header-covers-content')
+    // The header of 88 px begins 48 px above the theme's title: 40 px of it are covered.
+    await page.frameLocator('iframe').getByText('40 px covered').waitFor()
   })
 
   it('follows every keystroke', async () => {
@@ -40,11 +42,12 @@ describe('an editor that asks the library', function () {
     expect(await rules()).to.not.include('header-covers-content')
     await page.getByLabel('use the landing template').check()
     expect(await page.locator('#chrome').textContent()).to.contain('flow (template landing)')
-    const before = await page.locator('#drawing').innerHTML()
+    const shown = page.frameLocator('iframe')
+    await shown.getByText('Bring a warm coat.').waitFor()
     await page
       .getByLabel('Text')
       .pressSequentially(' '.repeat(2) + 'And a long talk about what dust is for, by those who sweep it.')
-    expect(await page.locator('#drawing').innerHTML()).to.not.equal(before)
+    await shown.getByText('by those who sweep it.').waitFor()
   })
 
   it('writes what is typed as text, whatever it is', async () => {

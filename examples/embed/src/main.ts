@@ -1,15 +1,14 @@
 import './embed.css'
 import { inspect, measurePage, readSite, resolveSite, type Json, type Patch } from 'wembra'
-import { drawWireframe } from 'wembra/report'
+import { placesOf, previewHtml } from 'wembra/report'
 import { SITE } from './site.ts'
 
 // Read and resolved once. Each keystroke changes the page in memory, and only that page is worked out anew.
 const resolved = resolveSite(readSite(SITE))
 
 const editor = document.querySelector('form') as HTMLFormElement
-const [chrome, drawing, findings] = ['chrome', 'drawing', 'findings'].map(
-  (id) => document.getElementById(id) as HTMLElement,
-)
+const [chrome, findings] = ['chrome', 'findings'].map((id) => document.getElementById(id) as HTMLElement)
+const preview = document.querySelector('iframe') as HTMLIFrameElement
 
 /** What the form says of the page, as a JSON Patch. */
 function patchOf(form: FormData): Patch {
@@ -37,14 +36,9 @@ function show(): void {
   const { position, presence } = measure.view.header
   if (chrome)
     chrome.textContent = `Header ${presence.value}, ${position.value} (${position.chain[0]?.because ?? 'no layer sets it'}), ${header?.height ?? 0} px; the content is ${measure.box('column')?.width ?? 0} px wide.`
-  // The drawing is made by the library, which writes every text as text.
-  if (drawing)
-    drawing.innerHTML = drawWireframe([measure, measurePage(page, 'phone')], {
-      width: 640,
-      heading: false,
-      labels: false,
-    })
   const found = inspect(now, { pages: ['draft'], fixes: 'first' })
+  // The page as a visitor sees it, with the worst conflict marked; every text in it is text, and nothing in it runs.
+  preview.srcdoc = previewHtml(measure, { areas: found[0] ? placesOf(measure, found[0]) : [] })
   findings?.replaceChildren(
     ...found.map(({ severity, message, rule, fixes }) => {
       const item = document.createElement('li')

@@ -1,13 +1,15 @@
-import { Alert, AppShell, Box, Button } from '@mantine/core'
-import { useCallback, useEffect, useState } from 'react'
+import { Alert, Button } from '@mantine/core'
+import { useCallback, useEffect, useMemo, useState } from 'react'
 import type { ResolvedSite } from 'wembra'
 import { ChangeDialog, type PlannedChange } from './parts/ChangeDialog.tsx'
 import { TopBar } from './parts/TopBar.tsx'
 import { FindingsScreen } from './screens/FindingsScreen.tsx'
-import { MapScreen } from './screens/MapScreen.tsx'
+import { LayersScreen } from './screens/LayersScreen.tsx'
 import { PageScreen } from './screens/PageScreen.tsx'
 import { PagesScreen } from './screens/PagesScreen.tsx'
 import { SourceScreen } from './screens/SourceScreen.tsx'
+import { drawingWith } from './session/draw.ts'
+import { Pictures } from './session/pictures.ts'
 import type { Project } from './session/project.ts'
 import { useRoute } from './session/use-route.ts'
 import { servedVersion } from './session/server.ts'
@@ -47,23 +49,36 @@ export function Workbench({ project, resolved, stored, version, onOpenFiles, onO
   }, [session])
 
   const ask = useCallback(() => asker.about(session.project, session.texts), [asker, session.project, session.texts])
+  const [pictures] = useState(() => new Pictures())
+  useEffect(() => () => pictures.clear(), [pictures])
+  const draw = useMemo(() => drawingWith(pictures, ask), [pictures, ask])
   const screen = (): React.ReactNode => {
     switch (route.screen) {
       case 'page':
-        return <PageScreen session={session} found={found} id={route.id} params={route.params} plan={plan} ask={ask} />
+        return (
+          <PageScreen
+            session={session}
+            found={found}
+            id={route.id}
+            params={route.params}
+            plan={plan}
+            ask={ask}
+            draw={draw}
+          />
+        )
       case 'findings':
         return <FindingsScreen session={session} found={found} params={route.params} plan={plan} />
-      case 'map':
-        return <MapScreen session={session} ask={ask} plan={plan} />
+      case 'layers':
+        return <LayersScreen session={session} params={route.params} ask={ask} plan={plan} draw={draw} />
       case 'source':
         return <SourceScreen session={session} found={found} file={route.id} params={route.params} />
       case 'pages':
-        return <PagesScreen session={session} found={found} params={route.params} />
+        return <PagesScreen session={session} found={found} params={route.params} draw={draw} />
     }
   }
   return (
-    <AppShell header={{ height: { base: 104, md: 56 } }} padding={{ base: 'sm', md: 'lg' }}>
-      <AppShell.Header>
+    <div className="app">
+      <header className="app-head">
         <TopBar
           session={session}
           found={found}
@@ -73,23 +88,22 @@ export function Workbench({ project, resolved, stored, version, onOpenFiles, onO
           onOpenDemo={onOpenDemo}
           ask={ask}
         />
-      </AppShell.Header>
-      <AppShell.Main>
+      </header>
+      <main className="app-main">
         <ChangedElsewhere session={session} />
-        <Box maw={1600} mx="auto">
-          {screen()}
-        </Box>
-      </AppShell.Main>
+        {screen()}
+      </main>
       {planned && (
         <ChangeDialog
           key={planned.title}
           change={planned}
           session={session}
           ask={ask}
+          draw={draw}
           onClose={() => plan(undefined)}
         />
       )}
-    </AppShell>
+    </div>
   )
 }
 

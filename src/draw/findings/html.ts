@@ -4,6 +4,8 @@ import type { Element } from 'hast'
 import { SEVERITIES, type Finding, type PlaceOnPage, type Severity } from '../../inspect/rule.js'
 import { measurePage } from '../../measure/page.js'
 import type { ResolvedSite } from '../../resolve/resolve-site.js'
+import { placesOf } from '../finding-places.js'
+import { previewSvg } from '../preview.js'
 import { wireframeTree } from '../wireframe.js'
 import { countOf } from '../count.js'
 import { placeOf } from './place.js'
@@ -34,6 +36,7 @@ export function findingsHtml(
   const { name } = resolved.site.data.site
   const count = (severity: Severity): number => findings.filter((f) => f.severity === severity).length
   const pages = pictures ? [] : concerned(resolved, findings)
+  const previewed = pictures ? new Map<string, Element>() : previewsOf(resolved, findings)
   const root = h('html', { lang: 'en' }, [
     h('head', [
       h('meta', { charset: 'utf-8' }),
@@ -55,7 +58,9 @@ export function findingsHtml(
         ...SEVERITIES.filter((severity) => count(severity) > 0).map((severity) =>
           h('section', { className: ['group', severity] }, [
             h('h2', `${TITLES[severity]} (${count(severity)})`),
-            ...findings.filter((f) => f.severity === severity).map((f) => findingOf(f, pages, pictures?.get(f.key))),
+            ...findings
+              .filter((f) => f.severity === severity)
+              .map((f) => findingOf(f, pages, pictures ? realPicture(pictures.get(f.key), f) : previewed.get(f.key))),
           ]),
         ),
         ...(pages.length === 0 ? [] : [h('h2', 'The pages concerned'), ...pages.map((id) => drawing(resolved, id))]),
@@ -91,7 +96,7 @@ const facetFilters = (findings: readonly Finding[]): string =>
     .map((facet) => `\nbody:has(#show-of-${facet}:not(:checked)) .of-${facet}{display:none}`)
     .join('')
 
-function findingOf(finding: Finding, drawn: readonly string[], picture: PlacePicture | undefined): Element {
+function findingOf(finding: Finding, drawn: readonly string[], picture: Element | undefined): Element {
   const { at, rule, facet, severity, message, fixes, advice, pages, viewports, numbers, related } = finding
   const certain = fixes.find((m) => !m.choice)
   const choices = fixes.filter((m) => m.choice)
@@ -127,7 +132,7 @@ function findingOf(finding: Finding, drawn: readonly string[], picture: PlacePic
           ]),
         ]
       : []),
-    ...(picture ? [pictureOf(picture, message)] : []),
+    ...(picture ? [picture] : []),
     ...(related.length > 0
       ? [
           h(
@@ -140,8 +145,49 @@ function findingOf(finding: Finding, drawn: readonly string[], picture: PlacePic
   ])
 }
 
+/** Findings on pages of the site, each with the place on a preview of one of them. */
+function previewsOf(resolved: ResolvedSite, findings: readonly Finding[]): ReadonlyMap<string, Element> {
+  const shown = findings.filter(({ cases }) => cases.length > 0).slice(0, MOST_PREVIEWS)
+  return new Map(
+    shown.flatMap((finding) => {
+      const preview = previewOf(resolved, finding)
+      return preview ? [[finding.key, preview] as const] : []
+    }),
+  )
+}
+
+/** Past so many findings a report shows no more of them on their pages, to stay light. */
+const MOST_PREVIEWS = 120
+/** Px above and below a place that are shown with it, and most px of a page in a report. */
+const [AROUND, MOST_PX] = [160, 1400]
+
+/** The top of a finding's first page, down to the place. */
+function previewOf(resolved: ResolvedSite, finding: Finding): Element | undefined {
+  const [first] = finding.cases
+  if (!first || !resolved.site.pageData(first.page) || resolved.page(first.page).dormant) return undefined
+  const measure = measurePage(resolved.page(first.page), first.viewport)
+  const areas = placesOf(measure, finding)
+  if (areas.length === 0) return undefined
+  const { width, height } = measure.viewport
+  const lowest = Math.max(...areas.map((area) => area.y + Math.min(area.height, height)))
+  const tall = Math.round(Math.min(MOST_PX, Math.max(height / 2, lowest + AROUND)))
+  const source = `data:image/svg+xml,${encodeURIComponent(previewSvg(measure, { areas, height: tall }))}`
+  return h('figure', { className: ['preview'] }, [
+    h('img', {
+      src: source,
+      width,
+      height: tall,
+      loading: 'lazy',
+      alt: `${first.page} at ${first.viewport}: ${finding.message}`,
+    }),
+    h('figcaption', `${first.page} at ${first.viewport}`),
+  ])
+}
+
 /** A picture of a real page with the place of a finding marked. */
-function pictureOf({ source, view, mark, viewport }: PlacePicture, message: string): Element {
+function realPicture(picture: PlacePicture | undefined, { message }: Finding): Element | undefined {
+  if (!picture) return undefined
+  const { source, view, mark, viewport } = picture
   const { x, y, width, height } = view
   return h('figure', [
     s('svg', { viewBox: `${x} ${y} ${width} ${height}`, width, height, role: 'img', ariaLabel: message }, [
@@ -184,6 +230,6 @@ h1{font-size:1.75rem;margin:0}h2{font-size:1.25rem;margin:2rem 0 .5rem}h3{font-s
 a{color:inherit}code{font-family:ui-monospace,monospace;font-size:.9em}
 dl{display:flex;flex-wrap:wrap;gap:0 1.5rem;margin:.25rem 0}dt{color:var(--faint)}dt:after{content:":"}dd{margin:0 0 0 -1.2rem;font-weight:600}
 details{border:1px solid var(--line);border-radius:.4rem;margin:.5rem 0;padding:.5rem 1rem}summary{cursor:pointer}
-details svg,figure svg{max-width:100%;height:auto}figure{margin:.5rem 0}figure svg{border:1px solid var(--line);background:#fff;max-height:26rem;width:auto}figcaption{color:var(--faint);font-size:.9rem}.mark{fill:none;stroke:#c2185b;stroke-width:3;vector-effect:non-scaling-stroke;outline:2px solid #fff}details:target{outline:3px solid var(--note)}
+details svg,figure svg{max-width:100%;height:auto}figure{margin:.5rem 0}figure svg{border:1px solid var(--line);background:#fff;max-height:26rem;width:auto}figcaption{color:var(--faint);font-size:.9rem}.mark{fill:none;stroke:#c2185b;stroke-width:3;vector-effect:non-scaling-stroke;outline:2px solid #fff}figure.preview img{max-width:min(100%,44rem);height:auto;border:1px solid var(--line);background:#fff}details:target{outline:3px solid var(--note)}
 body:has(#show-error:not(:checked)) .error,body:has(#show-warning:not(:checked)) .warning,body:has(#show-note:not(:checked)) .note{display:none}
 `

@@ -1,12 +1,13 @@
-import { Alert, Button, Code, Group, Loader, Modal, Stack, Text, Title } from '@mantine/core'
+import { Alert, Button, Code, Group, Loader, Modal, NativeSelect, Slider, Stack, Text, Title } from '@mantine/core'
 import type { Remote } from 'comlink'
 import { createTwoFilesPatch } from 'diff'
-import { useEffect, useMemo, useState } from 'react'
+import { useCallback, useEffect, useMemo, useState } from 'react'
 import { diffFacets, rewriteSite, SiteError, type Patch, type SiteDiff } from 'wembra'
 import { changeInWords, groupHeadline } from 'wembra/report'
 import type { Session } from '../session/use-session.ts'
 import type { Work } from '../worker/site.worker.ts'
-import { Drawing } from './Drawing.tsx'
+import { Picture } from './Picture.tsx'
+import type { DrawPage } from '../session/draw.ts'
 import { count } from './words.ts'
 
 /** A change that somebody thinks of making. */
@@ -21,13 +22,14 @@ interface Props {
   readonly change: PlannedChange
   readonly session: Session
   readonly ask: () => Promise<Remote<Work>>
+  readonly draw: DrawPage
   readonly onClose: () => void
 }
 
 const GROUPS_SHOWN = 8
 
 /** What a change would do, before it is made: how many pages, how, before and after, and what would be written. */
-export function ChangeDialog({ change, session, ask, onClose }: Props) {
+export function ChangeDialog({ change, session, ask, draw, onClose }: Props) {
   const { resolved } = session
   const [refused, refuse] = useState<string>()
   const [diff, setDiff] = useState<SiteDiff>()
@@ -85,7 +87,7 @@ export function ChangeDialog({ change, session, ask, onClose }: Props) {
                   {diff &&
                     ` Conflicts: ${diff.caused.length} new, ${diff.cured.length} gone, ${diff.worse.length} worse, ${diff.better.length} better.`}
                 </Text>
-                <BeforeAndAfter session={session} tried={tried} diff={diff} />
+                <BeforeAndAfter session={session} tried={tried} diff={diff} change={change} draw={draw} />
                 {diff ? (
                   diff.groups.slice(0, GROUPS_SHOWN).map((group) => (
                     <div key={group.pages.join()} className="change-group">
@@ -118,7 +120,7 @@ export function ChangeDialog({ change, session, ask, onClose }: Props) {
                   <Title order={3} size="h6" mb={4}>
                     What would be written
                   </Title>
-                  <Code block className="text-diff">
+                  <Code block className="text-diff" tabIndex={0} role="group" aria-label="What would be written">
                     {tried.text}
                   </Code>
                 </div>
@@ -144,40 +146,84 @@ export function ChangeDialog({ change, session, ask, onClose }: Props) {
   )
 }
 
+/** The pages that change, before and after, one over the other: the handle uncovers the one or the other. */
 function BeforeAndAfter({
   session,
   tried,
   diff,
+  change,
+  draw,
 }: {
   readonly session: Session
   readonly tried: { readonly after: Session['resolved'] }
   readonly diff: SiteDiff | undefined
+  readonly change: PlannedChange
+  readonly draw: DrawPage
 }) {
-  const id = diff?.groups[0]?.pages[0]
-  const at = useMemo(() => session.resolved.site.viewports.map((v) => v.name).slice(0, 1), [session.resolved])
-  if (
-    id === undefined ||
-    !tried.after.site.pageData(id) ||
-    tried.after.page(id).dormant ||
-    session.resolved.page(id).dormant
+  const { resolved } = session
+  const pages = useMemo(
+    () =>
+      (diff?.groups ?? []).flatMap(({ pages: each }) =>
+        each.filter((id) => {
+          const isThere = resolved.site.pageData(id) !== undefined && tried.after.site.pageData(id) !== undefined
+          return isThere && !resolved.page(id).dormant && !tried.after.page(id).dormant
+        }),
+      ),
+    [diff, resolved, tried.after],
   )
-    return null
+  const [asked, setAsked] = useState<string>()
+  const [viewport, setViewport] = useState(resolved.site.viewports[0]?.name ?? '')
+  const [share, setShare] = useState(50)
+  const id = asked ?? pages[0]
+  const before = useCallback(() => draw(resolved.page(id ?? ''), viewport), [draw, resolved, id, viewport])
+  const after = useCallback(
+    () => draw(tried.after.page(id ?? ''), viewport, change.patch),
+    [draw, tried.after, id, viewport, change.patch],
+  )
+  const seen = resolved.site.viewports.find(({ name }) => name === viewport)
+  if (id === undefined || !seen) return null
   return (
-    <div className="before-after">
-      {(
-        [
-          ['before', session.resolved],
-          ['after', tried.after],
-        ] as const
-      ).map(([name, site]) => (
-        <figure key={name}>
-          <figcaption>
-            {id} {name}
-          </figcaption>
-          <Drawing page={site.page(id)} at={at} width={360} labels={false} idPrefix={`${name}-`} />
+    <section aria-label="Before and after">
+      <Group gap="sm" mb={6}>
+        <NativeSelect
+          size="xs"
+          aria-label="Page of the preview"
+          value={id}
+          onChange={(event) => setAsked(event.currentTarget.value)}
+          data={[...new Set(pages)]}
+        />
+        <NativeSelect
+          size="xs"
+          aria-label="Viewport of the preview"
+          value={viewport}
+          onChange={(event) => setViewport(event.currentTarget.value)}
+          data={resolved.site.viewports.map(({ name }) => name)}
+        />
+        <Text size="xs" c="dimmed">
+          left of the handle before, right of it after
+        </Text>
+      </Group>
+      <div className="before-after" style={{ maxWidth: Math.min(760, (420 * seen.width) / seen.height) }}>
+        <figure>
+          <figcaption>before</figcaption>
+          <Picture label={`${id} before`} viewport={seen} draw={before} />
         </figure>
-      ))}
-    </div>
+        <figure style={{ clipPath: `inset(0 0 0 ${share}%)` }}>
+          <figcaption className="is-after">after</figcaption>
+          <Picture label={`${id} after`} viewport={seen} draw={after} />
+        </figure>
+        <span className="handle" style={{ left: `${share}%` }} aria-hidden="true" />
+      </div>
+      <Slider
+        mt={8}
+        maw={760}
+        size="sm"
+        label={null}
+        thumbLabel="How much of the page is shown as it is before"
+        value={share}
+        onChange={setShare}
+      />
+    </section>
   )
 }
 

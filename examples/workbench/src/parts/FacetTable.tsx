@@ -35,15 +35,23 @@ interface Props {
 }
 
 /** Every property with a value at each viewport; a row opens onto its chain, where it can be set differently. */
-export const FacetTable = memo(function FacetTable({ page, session, plan }: Props) {
+export const FacetTable = memo(function FacetTable({
+  page,
+  session,
+  plan,
+  facet,
+}: Props & {
+  /** Only its properties. */
+  readonly facet?: string | undefined
+}) {
   const [open, setOpen] = useState<string>()
   const { viewports } = session.resolved.site
   const record = facetRecord(page)
-  const paths = PROPERTY_PATHS
+  const paths = PROPERTY_PATHS.filter((path) => facet === undefined || path.startsWith(`${facet}.`))
   return (
     <section aria-label="Facets">
       <Title order={3} size="h4" mb="xs">
-        What it gets, and who decided
+        {facet === undefined ? 'All settings' : `Settings of the ${facet}`}
       </Title>
       <div className="facets">
         <Table layout="fixed" verticalSpacing={5} miw={560}>

@@ -1,42 +1,35 @@
-import { Anchor, Badge, Button, Group, Paper, Text } from '@mantine/core'
+import { Anchor, Button, Group, Text } from '@mantine/core'
 import { memo } from 'react'
 import type { Finding } from 'wembra'
 import { pageAddress, sourceAddress } from '../session/use-route.ts'
 import type { PlannedChange } from './ChangeDialog.tsx'
-import { count, sentence, SEVERITY_COLORS } from './words.ts'
+import { count } from './words.ts'
 
 interface Props {
   readonly finding: Finding
   readonly plan: (change: PlannedChange) => void
   /** Reports the numbers on this page, beside the worst ones. */
   readonly page?: string
-  /** Its number on the drawing. */
-  readonly number?: number | undefined
 }
 
 const PAGES_NAMED = 10
 
-/** One conflict: what, where, how much, and what would fix it. */
-export const FindingCard = memo(function FindingCard({ finding, plan, page, number }: Props) {
-  const { severity, rule, at, message, fixes, advice, pages, viewports } = finding
+/** What a conflict comes from, how much it is, and what would fix it. */
+export const FindingCard = memo(function FindingCard({ finding, plan, page }: Props) {
+  const { at, fixes, advice, pages, viewports, refused = [] } = finding
   const usable = fixes.filter((fix) => fix.patch.length > 0)
   return (
-    <Paper component="li" withBorder p="sm" className="finding" data-key={finding.key}>
-      <Group gap="xs" mb={4}>
-        {number !== undefined && <span className="mark-number">{number}</span>}
-        <Badge style={SEVERITY_COLORS[severity]}>{severity}</Badge>
-        <Text fw={650} size="sm">
-          {rule}
-        </Text>
+    <div className="conflict-details">
+      <Text size="sm">
+        Decided at{' '}
         <Anchor href={sourceAddress(at.file, at.line)} size="sm" ff="monospace" underline="always">
           {at.file}:{at.line}:{at.column}
         </Anchor>
-      </Group>
-      <Text>{sentence(message)}</Text>
+      </Text>
       {page !== undefined && pages.length > 1 && <Text size="sm">{onPage(finding, page)}</Text>}
       {usable.length === 0 ? (
         <Text size="sm" mt={2}>
-          To do: {advice}.
+          To do: {advice}.{refused.slice(0, 2).map(({ title, because }) => ` “${title}” was tried: ${because}.`)}
         </Text>
       ) : (
         <Group gap={8} mt={8}>
@@ -66,7 +59,7 @@ export const FindingCard = memo(function FindingCard({ finding, plan, page, numb
           {pages.length > PAGES_NAMED && <Text size="sm">and {count(pages.length - PAGES_NAMED, 'more page')}</Text>}
         </Group>
       )}
-    </Paper>
+    </div>
   )
 })
 

@@ -1,7 +1,6 @@
 import {
   ActionIcon,
   Anchor,
-  Autocomplete,
   Badge,
   Button,
   FileButton,
@@ -13,14 +12,15 @@ import {
 } from '@mantine/core'
 import { IconArrowBackUp, IconArrowForwardUp, IconMoon, IconSun } from '@tabler/icons-react'
 import { createPatch } from 'rfc6902'
-import { memo, useMemo, useState } from 'react'
+import { memo, useState } from 'react'
 import type { Remote } from 'comlink'
 import { canOpenHandles, download } from '../session/open-files.ts'
 import { readProject } from '../session/project.ts'
-import { pageAddress, screenAddress, type Screen } from '../session/use-route.ts'
+import { screenAddress, type Screen } from '../session/use-route.ts'
 import type { Session } from '../session/use-session.ts'
 import type { Work } from '../worker/site.worker.ts'
 import type { Findings } from '../worker/use-findings.ts'
+import { SearchBox } from './SearchBox.tsx'
 
 interface Props {
   readonly session: Session
@@ -34,8 +34,8 @@ interface Props {
 
 const TABS: readonly (readonly [Screen, string])[] = [
   ['pages', 'Pages'],
-  ['map', 'Map'],
   ['findings', 'Conflicts'],
+  ['layers', 'Layers'],
   ['source', 'Source'],
 ]
 
@@ -58,7 +58,7 @@ export const TopBar = memo(function TopBar({
   const next = history.future[0]?.label
   const current = screen === 'page' ? 'pages' : screen
   return (
-    <Group h="100%" px="md" gap="md" wrap="wrap" className="top-bar">
+    <div className="top-bar">
       <Title order={1} size="h5" className="site-name" title={resolved.site.data.site.name}>
         {resolved.site.data.site.name}
       </Title>
@@ -80,11 +80,11 @@ export const TopBar = memo(function TopBar({
           </Anchor>
         ))}
       </Group>
-      <GoTo session={session} />
+      <SearchBox session={session} />
       <Text size="xs" c="dimmed" role="status" className="status">
         {found.busy ? `${found.busy}…` : said}
       </Text>
-      <Group gap={6} ml="auto" wrap="nowrap">
+      <Group gap={6} wrap="nowrap" className="tools">
         <ActionIcon
           variant="default"
           size="lg"
@@ -116,47 +116,7 @@ export const TopBar = memo(function TopBar({
           {isDark ? <IconSun size={18} /> : <IconMoon size={18} />}
         </ActionIcon>
       </Group>
-    </Group>
-  )
-})
-
-const MOST_OFFERED = 12
-
-/** Goes to a page by its title, path or id. */
-const GoTo = memo(function GoTo({ session }: { readonly session: Session }) {
-  const { resolved } = session
-  const [words, setWords] = useState('')
-  const pages = useMemo(
-    () =>
-      resolved.pageIds.map((id) => ({
-        id,
-        title: resolved.site.pageData(id)?.title ?? id,
-        path: resolved.site.pageData(id)?.path ?? '',
-      })),
-    [resolved],
-  )
-  const found = useMemo(() => {
-    const wanted = words.toLowerCase().trim()
-    if (wanted === '') return []
-    return pages
-      .filter(({ id, title, path }) => `${id} ${title} ${path}`.toLowerCase().includes(wanted))
-      .slice(0, MOST_OFFERED)
-  }, [pages, words])
-  return (
-    <Autocomplete
-      size="xs"
-      w={190}
-      aria-label="Go to a page"
-      placeholder="Go to a page"
-      value={words}
-      onChange={setWords}
-      data={found.map(({ id, title }) => ({ value: id, label: `${title} (${id})` }))}
-      filter={({ options }) => options}
-      onOptionSubmit={(id) => {
-        location.hash = pageAddress(id)
-        setTimeout(() => setWords(''))
-      }}
-    />
+    </div>
   )
 })
 

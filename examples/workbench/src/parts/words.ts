@@ -28,6 +28,24 @@ export function asValue(text: string): Json {
   return plain
 }
 
+/** Each facet in a word or two. */
+export function shortFacets(values: Readonly<Record<string, Json>>): readonly string[] {
+  const value = (path: string): string => inWords(values[path] ?? null)
+  const present = (facet: string, shown: string): string =>
+    values[`${facet}.presence`] === 'shown' ? shown : value(`${facet}.presence`)
+  const position = value('header.position')
+  return [
+    present('header', `${value('header.use')}${position === 'flow' ? '' : `, ${position}`}`),
+    present('footer', value('footer.use')),
+    present('title', value('title.place') === 'band' ? 'shown, band' : 'shown'),
+    values['sidebar.side'] === 'none'
+      ? 'none'
+      : present('sidebar', `${value('sidebar.side')}, ${value('sidebar.use')}`),
+    values['width.mode'] === 'full' ? 'full' : value('width.max'),
+    `${value('spacing.before')} / ${value('spacing.after')}`,
+  ]
+}
+
 export const count = (n: number, word: string): string => `${n} ${word}${n === 1 ? '' : 's'}`
 export const sentence = (text: string): string =>
   `${text.charAt(0).toUpperCase()}${text.slice(1)}${/[?!]$/.test(text) ? '' : '.'}`

@@ -12,10 +12,13 @@ import {
   Text,
   Title,
 } from '@mantine/core'
+import { useViewportSize } from '@mantine/hooks'
 import { useMemo, useState } from 'react'
-import { SEVERITIES, STEPS, stepOf, type Finding } from 'wembra'
+import { measurePage, SEVERITIES, STEPS, stepOf, type Finding } from 'wembra'
+import { placesOf } from 'wembra/report'
 import type { PlannedChange } from '../parts/ChangeDialog.tsx'
-import { FindingCard } from '../parts/FindingCard.tsx'
+import { ConflictList } from '../parts/ConflictList.tsx'
+import { Preview } from '../parts/Preview.tsx'
 import { count } from '../parts/words.ts'
 import { pageAddress, replaceParams } from '../session/use-route.ts'
 import type { Session } from '../session/use-session.ts'
@@ -43,13 +46,15 @@ export function FindingsScreen({ session, found, params, plan }: Props) {
     () => found.findings.filter((finding) => severity === '' || finding.severity === severity),
     [found.findings, severity],
   )
+  const asked = params.get('finding')
+  const chosen = by === 'page' ? undefined : (shown.find(({ key }) => key === asked) ?? shown[0])
   const counts = SEVERITIES.map((name) => count(found.findings.filter((f) => f.severity === name).length, name)).join(
     ', ',
   )
   return (
     <Stack gap="md">
       <Group justify="space-between">
-        <Title order={2}>All conflicts</Title>
+        <Title order={2}>Conflicts</Title>
         <Text size="sm">{found.isCurrent ? counts : ''}</Text>
       </Group>
       <Group align="flex-end">
@@ -70,43 +75,108 @@ export function FindingsScreen({ session, found, params, plan }: Props) {
         />
       </Group>
       <Policies session={session} found={found} />
-      {!found.isCurrent ? (
-        <Group p="md" role="status">
-          <Loader size="sm" />
-          <Text>{found.busy}…</Text>
-        </Group>
-      ) : shown.length === 0 ? (
-        <Text p="md">No conflicts found.</Text>
-      ) : by === 'page' ? (
-        <ByPage findings={shown} session={session} />
-      ) : by === 'step' ? (
-        STEPS.map((step) => {
-          const mine = shown.filter((finding) => stepOf(finding) === step)
-          return mine.length === 0 ? null : (
-            <section key={step} aria-label={step}>
-              <Title order={3} size="h4" mb="xs">
-                {step} <Badge className="count">{mine.length}</Badge>
-              </Title>
-              <Cards findings={mine} plan={plan} />
-            </section>
-          )
-        })
-      ) : (
-        <Cards findings={shown} plan={plan} />
-      )}
+      <div className={chosen ? 'list-and-page' : undefined}>
+        <div>
+          {!found.isCurrent ? (
+            <Group p="md" role="status">
+              <Loader size="sm" />
+              <Text>{found.busy}…</Text>
+            </Group>
+          ) : shown.length === 0 ? (
+            <Text p="md">No conflicts found.</Text>
+          ) : by === 'page' ? (
+            <ByPage findings={shown} session={session} />
+          ) : by === 'step' ? (
+            STEPS.map((step) => {
+              const mine = shown.filter((finding) => stepOf(finding) === step)
+              return mine.length === 0 ? null : (
+                <section key={step} aria-label={step}>
+                  <Title order={3} size="h4" mb="xs">
+                    {step} <Badge className="count">{mine.length}</Badge>
+                  </Title>
+                  <Cards label={step} findings={mine} plan={plan} chosen={chosen?.key} />
+                </section>
+              )
+            })
+          ) : (
+            <Cards label="Conflicts" findings={shown} plan={plan} chosen={chosen?.key} />
+          )}
+        </div>
+        {chosen && (
+          <section aria-label="Where it is" className="where">
+            <OnAPage finding={chosen} session={session} params={params} />
+          </section>
+        )}
+      </div>
     </Stack>
   )
 }
 
-function Cards({ findings, plan }: { readonly findings: readonly Finding[]; readonly plan: Props['plan'] }) {
+/** One of the pages that a conflict is on, with the place on it. */
+function OnAPage({
+  finding,
+  session,
+  params,
+}: {
+  readonly finding: Finding
+  readonly session: Session
+  readonly params: URLSearchParams
+}) {
+  const { resolved } = session
+  const { height } = useViewportSize()
+  const asked = params.get('page')
+  const id = finding.pages.find((page) => page === asked) ?? finding.pages[0]
+  const viewport = finding.cases.find((c) => c.page === id)?.viewport ?? resolved.site.viewports[0]?.name ?? ''
+  const page = id !== undefined && resolved.site.pageData(id) ? resolved.page(id) : undefined
+  const areas = useMemo(
+    () => (page && !page.dormant ? placesOf(measurePage(page, viewport), finding) : []),
+    [page, viewport, finding],
+  )
+  if (!page || page.dormant)
+    return <Text c="dimmed">This conflict is about the site as a whole; there is no page to show it on.</Text>
+  return (
+    <>
+      <Group justify="space-between" mb={8}>
+        <Anchor href={pageAddress(page.id, { finding: finding.key, viewport })} fw={600}>
+          {page.data.title}
+        </Anchor>
+        <NativeSelect
+          size="xs"
+          aria-label="Page of the preview"
+          value={page.id}
+          onChange={(event) => replaceParams({ page: event.currentTarget.value })}
+          data={finding.pages.map((each) => each)}
+        />
+      </Group>
+      <Preview page={page} at={viewport} areas={areas} height={Math.max(300, height - 220)} />
+      <Text size="sm" c="dimmed" mt={4}>
+        at {viewport}
+      </Text>
+    </>
+  )
+}
+
+function Cards({
+  label,
+  findings,
+  plan,
+  chosen,
+}: {
+  readonly label: string
+  readonly findings: readonly Finding[]
+  readonly plan: Props['plan']
+  readonly chosen: string | undefined
+}) {
   const [most, setMost] = useState(FIRST)
   return (
     <>
-      <Stack gap="xs" component="ul" className="plain-list">
-        {findings.slice(0, most).map((finding) => (
-          <FindingCard key={finding.key} finding={finding} plan={plan} />
-        ))}
-      </Stack>
+      <ConflictList
+        label={label}
+        findings={findings.slice(0, most)}
+        chosen={chosen}
+        onChoose={(key) => replaceParams({ finding: key, page: undefined })}
+        plan={plan}
+      />
       {findings.length > most && (
         <Button variant="default" mt="sm" onClick={() => setMost(most + 5 * FIRST)}>
           Show more ({findings.length - most} left)

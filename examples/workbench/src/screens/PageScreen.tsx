@@ -1,14 +1,19 @@
-import { Alert, Anchor, Button, Group, SegmentedControl, Slider, Stack, Switch, Text, Title } from '@mantine/core'
+import { Alert, Anchor, Button, Group, Menu, SegmentedControl, Slider, Stack, Switch, Text, Title } from '@mantine/core'
+import { useViewportSize } from '@mantine/hooks'
 import type { Remote } from 'comlink'
-import { useDeferredValue, useMemo, useState } from 'react'
-import { measurePage, type Finding, type ResolvedPage, type ViewportChoice } from 'wembra'
-import { drawWireframe, renderHtml, type Mark } from 'wembra/report'
+import { useCallback, useDeferredValue, useMemo, useState } from 'react'
+import { measurePage, type Finding, type ResolvedPage, type Viewport, type ViewportChoice } from 'wembra'
+import { drawWireframe, placesOf, renderHtml } from 'wembra/report'
 import type { PlannedChange } from '../parts/ChangeDialog.tsx'
-import { Drawing } from '../parts/Drawing.tsx'
+import { ConflictList } from '../parts/ConflictList.tsx'
+import { FacetRows } from '../parts/FacetRows.tsx'
 import { FacetTable } from '../parts/FacetTable.tsx'
-import { FindingCard } from '../parts/FindingCard.tsx'
 import { Ledger } from '../parts/Ledger.tsx'
+import { Picture } from '../parts/Picture.tsx'
+import { Preview } from '../parts/Preview.tsx'
 import { WaysPanel } from '../parts/WaysPanel.tsx'
+import { count } from '../parts/words.ts'
+import type { DrawPage } from '../session/draw.ts'
 import { download } from '../session/open-files.ts'
 import { pageAddress, replaceParams } from '../session/use-route.ts'
 import type { Session } from '../session/use-session.ts'
@@ -22,16 +27,13 @@ interface Props {
   readonly params: URLSearchParams
   readonly plan: (change: PlannedChange) => void
   readonly ask: () => Promise<Remote<Work>>
+  readonly draw: DrawPage
 }
 
-/** One page: drawn at any width, its conflicts, and every facet with what decides it. */
-export function PageScreen({ session, found, id, params, plan, ask }: Props) {
+/** One page as a visitor sees it, its conflicts on it, and every facet with what decides it. */
+export function PageScreen({ session, found, id, params, plan, ask, draw }: Props) {
   const { resolved } = session
-  const chosen = params.get('finding')
-  const sorted = useMemo(() => {
-    const mine = found.findings.filter((finding) => finding.pages.includes(id))
-    return mine.sort((a, b) => Number(b.key === chosen) - Number(a.key === chosen))
-  }, [found.findings, id, chosen])
+  const mine = useMemo(() => found.findings.filter((finding) => finding.pages.includes(id)), [found.findings, id])
   if (!resolved.site.pageData(id))
     return (
       <Alert color="yellow" title="No such page">
@@ -42,42 +44,59 @@ export function PageScreen({ session, found, id, params, plan, ask }: Props) {
   const { template } = page.choice
   const at = resolved.pageIds.indexOf(id)
   const [before, after] = [resolved.pageIds[at - 1], resolved.pageIds[at + 1]]
+  const chosen = params.get('finding') ?? undefined
+  const facet = params.get('facet') ?? undefined
   return (
     <Stack gap="lg">
-      <header>
-        <Group justify="space-between" align="flex-start">
+      <header className="page-head">
+        <div>
           <Title order={2}>{page.data.title}</Title>
-          <Group gap="xs" component="nav" aria-label="Other pages">
-            {before !== undefined && <Anchor href={pageAddress(before)}>← {before}</Anchor>}
-            {after !== undefined && <Anchor href={pageAddress(after)}>{after} →</Anchor>}
-          </Group>
+          <Text c="dimmed" size="sm">
+            {page.facts.path} · {page.facts.kind} · template {template?.data.label ?? template?.id ?? 'none'} (
+            {page.choice.because})
+          </Text>
+        </div>
+        <Group gap="xs" component="nav" aria-label="Other pages">
+          {before !== undefined && <Anchor href={pageAddress(before)}>← {before}</Anchor>}
+          {after !== undefined && <Anchor href={pageAddress(after)}>{after} →</Anchor>}
         </Group>
-        <Text c="dimmed">
-          {page.facts.path} · {page.facts.kind} · template {template?.data.label ?? template?.id ?? 'none'} (
-          {page.choice.because})
-        </Text>
       </header>
       {page.dormant ? (
         <Alert title="This page is dormant">Its kind comes from an extension that is off.</Alert>
       ) : (
         <>
-          <Looks page={page} findings={sorted} params={params} />
-          <section aria-label="Conflicts on this page">
+          <div className="stage-and-side">
+            <Stage page={page} finding={mine.find(({ key }) => key === chosen)} params={params} draw={draw} />
+            <div className="side">
+              <section aria-label="Conflicts on this page">
+                <Title order={3} size="h5" mb={6}>
+                  {mine.length > 0 ? count(mine.length, 'conflict') : 'Conflicts'}
+                </Title>
+                {mine.length === 0 ? (
+                  <Text c="dimmed" size="sm">
+                    {found.isCurrent ? 'No conflicts found on this page.' : `${found.busy}…`}
+                  </Text>
+                ) : (
+                  <ConflictList
+                    label="Conflicts, one of them shown on the preview"
+                    findings={mine}
+                    chosen={chosen}
+                    onChoose={(key) => replaceParams({ finding: key })}
+                    plan={plan}
+                    page={id}
+                  />
+                )}
+              </section>
+            </div>
+          </div>
+          <section aria-label="Six facets">
             <Title order={3} size="h4" mb="xs">
-              Conflicts on this page
+              What it gets
             </Title>
-            {sorted.length === 0 ? (
-              <Text c="dimmed">{found.isCurrent ? 'No conflicts found on this page.' : `${found.busy}…`}</Text>
-            ) : (
-              <Stack gap="xs" component="ul" className="plain-list">
-                {sorted.map((finding, n) => (
-                  <FindingCard key={finding.key} finding={finding} plan={plan} page={id} number={n + 1} />
-                ))}
-              </Stack>
-            )}
+            <FacetRows page={page} chosen={facet} onChoose={(next) => replaceParams({ facet: next })} />
           </section>
+          <FacetTable page={page} session={session} plan={plan} facet={facet} />
           <WaysPanel page={id} session={session} plan={plan} ask={ask} />
-          <FacetTable page={page} session={session} plan={plan} />
         </>
       )}
     </Stack>
@@ -85,80 +104,74 @@ export function PageScreen({ session, found, id, params, plan, ask }: Props) {
 }
 
 const [NARROWEST, WIDEST] = [320, 1920]
-const ALL = 'all'
+/** Px of the window that bar, page head and tools take above the preview. */
+const ABOVE = 250
 
-/** The page drawn, at all viewports or at a width that is dragged. */
-function Looks({
+/** The page at one width, large, and at the other viewports beside it. */
+function Stage({
   page,
-  findings,
+  finding,
   params,
+  draw,
 }: {
   readonly page: ResolvedPage
-  readonly findings: readonly Finding[]
+  readonly finding: Finding | undefined
   readonly params: URLSearchParams
+  readonly draw: DrawPage
 }) {
   const { viewports } = page.site
-  const width =
-    params.get('width') === null ? undefined : Math.min(WIDEST, Math.max(NARROWEST, Number(params.get('width'))))
+  const dragged = params.get('width')
+  const width = dragged === null ? undefined : Math.min(WIDEST, Math.max(NARROWEST, Number(dragged) || NARROWEST))
   const asked = params.get('viewport')
-  const named = width !== undefined ? '' : viewports.some((v) => v.name === asked) ? (asked as string) : ALL
-  const [labels, setLabels] = useState(true)
-  const [isWritten, setWritten] = useState(false)
+  const holds = finding?.viewports[0]
+  const named =
+    width !== undefined ? '' : (viewports.find((v) => v.name === asked)?.name ?? holds ?? viewports[0]?.name ?? '')
+  const [boxes, setBoxes] = useState(false)
   const [box, setBox] = useState<string>()
-  // The drawing follows the slider, and lets it go first.
+  // The preview follows the slider, and lets it go first.
   const shown = useDeferredValue(width ?? named)
-  const at = useMemo((): readonly ViewportChoice[] => {
-    if (typeof shown === 'number')
-      return [{ width: shown, height: viewports.find((v) => v.width <= shown)?.height ?? 800 }]
-    return viewports.filter((v) => shown === ALL || v.name === shown).map((v) => v.name)
-  }, [shown, viewports])
-  const one = at.length === 1 ? at[0] : undefined
-  const marks = useMemo(() => marksOf(page, findings), [page, findings])
-  const value = width ?? viewports.find((v) => v.name === named)?.width ?? viewports[0]?.width ?? WIDEST
+  const at = useMemo(
+    (): ViewportChoice =>
+      typeof shown === 'number'
+        ? { width: shown, height: viewports.find((v) => v.width <= shown)?.height ?? 800 }
+        : shown,
+    [shown, viewports],
+  )
+  const areas = useMemo(() => {
+    const measure = measurePage(page, at)
+    const pointed = box === undefined ? undefined : measure.box(box)
+    if (pointed) return [{ ...pointed, label: pointed.id, look: 'frame' as const }]
+    return finding ? placesOf(measure, finding) : []
+  }, [page, at, finding, box])
+  const value = width ?? viewports.find((v) => v.name === named)?.width ?? WIDEST
+  const { height } = useViewportSize()
   return (
-    <section aria-label="Drawing">
-      <Group justify="space-between" mb={6}>
-        <Title order={3} size="h4">
-          Boxes
-        </Title>
+    <section aria-label="Preview" className="stage">
+      <Group justify="space-between" mb={8} gap="sm">
+        <SegmentedControl
+          size="xs"
+          data={viewports.map((v) => ({ value: v.name, label: `${v.name} ${v.width}` }))}
+          value={named}
+          onChange={(name) => replaceParams({ viewport: name, width: undefined })}
+          aria-label="Viewport"
+        />
         <Group gap="md">
-          <SegmentedControl
-            size="xs"
-            data={[{ value: ALL, label: 'all widths' }, ...viewports.map(({ name }) => ({ value: name, label: name }))]}
-            value={named}
-            onChange={(name) => replaceParams({ viewport: name, width: undefined })}
-            aria-label="Viewport"
-          />
           <Switch
             size="xs"
-            label="Measures"
-            checked={labels}
-            onChange={(event) => setLabels(event.currentTarget.checked)}
+            label="Boxes and measures"
+            checked={boxes}
+            onChange={(event) => setBoxes(event.currentTarget.checked)}
           />
-          <Switch
-            size="xs"
-            label="Preview"
-            checked={isWritten}
-            onChange={(event) => setWritten(event.currentTarget.checked)}
-          />
-          <Button
-            size="compact-xs"
-            variant="default"
-            onClick={() => download(`${page.id}.svg`, svgOf(page, at), 'image/svg+xml')}
-          >
-            SVG
-          </Button>
-          <Button size="compact-xs" variant="default" onClick={() => void savePng(page, at)}>
-            PNG
-          </Button>
+          <SaveAs page={page} at={at} />
         </Group>
       </Group>
       <Group gap="md" mb={10} wrap="nowrap">
-        <Text size="sm" w={84} className="width-shown">
+        <Text size="sm" w={64} className="width-shown">
           {Math.round(value)} px
         </Text>
         <Slider
           flex={1}
+          size="sm"
           min={NARROWEST}
           max={WIDEST}
           value={value}
@@ -168,77 +181,85 @@ function Looks({
           marks={viewports.map((v) => ({ value: v.width }))}
         />
       </Group>
-      <div className={isWritten && one !== undefined ? 'side-by-side' : undefined}>
-        {/* A click on a box is for the pointer alone: the list below does the same by keyboard. */}
-        <div
-          onClick={(event) => {
-            const found = (event.target as Element).getAttribute('data-box')
-            if (found) setBox(found)
-          }}
-        >
-          <Drawing
-            page={page}
-            at={at}
-            labels={labels}
-            marks={marks}
-            width={isWritten ? 620 : one === undefined ? 1100 : 860}
-          />
-        </div>
-        {isWritten && one !== undefined && <WrittenOut page={page} at={one} />}
+      <div className="stage-views">
+        <Preview page={page} at={at} areas={areas} boxes={boxes} height={Math.max(320, height - ABOVE)} />
+        <Others page={page} named={named} draw={draw} />
       </div>
-      {isWritten && one === undefined && <Text size="sm">Choose one viewport to see the page itself beside it.</Text>}
-      <Ledger page={page} at={one ?? (viewports[0]?.name as string)} box={box} onBox={setBox} />
+      <Ledger page={page} at={at} box={box} onBox={setBox} />
     </section>
   )
 }
 
-/** The page as plain HTML, in a frame that may do nothing. */
-function WrittenOut({ page, at }: { readonly page: ResolvedPage; readonly at: ViewportChoice }) {
-  const measure = useMemo(() => measurePage(page, at), [page, at])
-  const html = useMemo(() => renderHtml(measure), [measure])
-  const { width } = measure.viewport
-  const scale = Math.min(1, 560 / width)
+/** The page at the other viewports, small; a click makes one the large one. */
+function Others({
+  page,
+  named,
+  draw,
+}: {
+  readonly page: ResolvedPage
+  readonly named: string
+  readonly draw: DrawPage
+}) {
+  const others = page.site.viewports.filter(({ name }) => name !== named)
   return (
-    <div className="written-out" style={{ height: (measure.box('page')?.height ?? 600) * scale }}>
-      <iframe
-        title={`${page.data.title}, preview`}
-        sandbox=""
-        srcDoc={html}
-        style={{ width, height: measure.box('page')?.height ?? 600, transform: `scale(${scale})` }}
-      />
+    <div className="others" role="group" aria-label="The page at other widths">
+      {others.map((viewport) => (
+        <Other key={viewport.name} page={page} viewport={viewport} draw={draw} />
+      ))}
     </div>
   )
 }
 
-/** Where on the drawing each finding belongs: the section its cause is in, else its facet. */
-function marksOf(page: ResolvedPage, findings: readonly Finding[]): readonly Mark[] {
-  return findings.flatMap(({ at, facet }, n): Mark[] => {
-    const [section, id, key, index] = at.pointer.split('/').slice(1)
-    const body =
-      section === 'pages' && id === page.id && key === 'body' ? page.data.body?.[Number(index)]?.section : undefined
-    const box = body !== undefined ? `section:${body}` : BOX_OF[facet]
-    return box === undefined ? [] : [{ box, number: n + 1 }]
-  })
+function Other({
+  page,
+  viewport,
+  draw,
+}: {
+  readonly page: ResolvedPage
+  readonly viewport: Viewport
+  readonly draw: DrawPage
+}) {
+  const picture = useCallback(() => draw(page, viewport.name), [draw, page, viewport.name])
+  return (
+    <button
+      type="button"
+      className="other"
+      onClick={() => replaceParams({ viewport: viewport.name, width: undefined })}
+    >
+      <Picture label="" viewport={viewport} draw={picture} />
+      <span>
+        {viewport.name} {viewport.width}
+      </span>
+    </button>
+  )
 }
 
-const BOX_OF: Readonly<Record<string, string>> = {
-  header: 'header',
-  footer: 'footer',
-  title: 'title',
-  byline: 'byline',
-  leadImage: 'leadImage',
-  sidebar: 'sidebar',
-  width: 'container',
-  spacing: 'main',
-  comments: 'comments',
+/** What can be handed on of a page. */
+function SaveAs({ page, at }: { readonly page: ResolvedPage; readonly at: ViewportChoice }) {
+  return (
+    <Menu position="bottom-end" keepMounted>
+      <Menu.Target>
+        <Button size="compact-xs" variant="default">
+          Download
+        </Button>
+      </Menu.Target>
+      <Menu.Dropdown>
+        <Menu.Item onClick={() => download(`${page.id}.html`, renderHtml(measurePage(page, at)), 'text/html')}>
+          The page (HTML)
+        </Menu.Item>
+        <Menu.Item onClick={() => download(`${page.id}.svg`, svgOf(page), 'image/svg+xml')}>Wireframes (SVG)</Menu.Item>
+        <Menu.Item onClick={() => void savePng(page)}>Wireframes (PNG)</Menu.Item>
+      </Menu.Dropdown>
+    </Menu>
+  )
 }
 
-const svgOf = (page: ResolvedPage, at: readonly ViewportChoice[]): string =>
-  drawWireframe(at.map((viewport) => measurePage(page, viewport)))
+const svgOf = (page: ResolvedPage): string =>
+  drawWireframe(page.site.viewports.map(({ name }) => measurePage(page, name)))
 
-async function savePng(page: ResolvedPage, at: readonly ViewportChoice[]): Promise<void> {
+async function savePng(page: ResolvedPage): Promise<void> {
   const image = new Image()
-  image.src = `data:image/svg+xml;charset=utf-8,${encodeURIComponent(svgOf(page, at))}`
+  image.src = `data:image/svg+xml;charset=utf-8,${encodeURIComponent(svgOf(page))}`
   await image.decode()
   const canvas = document.createElement('canvas')
   canvas.width = image.naturalWidth

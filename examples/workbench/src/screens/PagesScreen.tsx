@@ -1,4 +1,4 @@
-import { Group, NativeSelect, Switch, Text, TextInput, Title } from '@mantine/core'
+import { Group, NativeSelect, SegmentedControl, Text, TextInput, Title } from '@mantine/core'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { memo, useDeferredValue, useEffect, useMemo, useRef } from 'react'
 import {
@@ -8,11 +8,12 @@ import {
   parseSelector,
   SelectorError,
   type Finding,
-  type Json,
   type ResolvedPage,
   type ResolvedSite,
 } from 'wembra'
-import { count, inWords } from '../parts/words.ts'
+import { ContactSheet, type SheetGroup } from '../parts/ContactSheet.tsx'
+import { count, shortFacets } from '../parts/words.ts'
+import type { DrawPage } from '../session/draw.ts'
 import { pageAddress, replaceParams } from '../session/use-route.ts'
 import type { Session } from '../session/use-session.ts'
 import type { Findings } from '../worker/use-findings.ts'
@@ -21,6 +22,7 @@ interface Props {
   readonly session: Session
   readonly found: Findings
   readonly params: URLSearchParams
+  readonly draw: DrawPage
 }
 
 const ROW = 44
@@ -39,14 +41,24 @@ const COLUMNS = [
 
 type Row = { readonly group: string } | { readonly page: ResolvedPage }
 
-/** All pages at once, by what they get. */
-export function PagesScreen({ session, found, params }: Props) {
+/** What pages are grouped by. */
+const GROUPS = [
+  { value: '', label: 'not grouped' },
+  { value: 'template', label: 'template' },
+  { value: 'kind', label: 'kind' },
+  { value: 'layout', label: 'identical layout' },
+  { value: 'conflict', label: 'conflict' },
+]
+
+/** All pages at once: as they look, or by what they get. */
+export function PagesScreen({ session, found, params, draw }: Props) {
   const { resolved } = session
   const viewports = resolved.site.viewports.map((v) => v.name)
   const viewport = params.get('viewport') ?? viewports[0] ?? ''
   const words = params.get('find') ?? ''
   const [kind, template, rule] = [params.get('kind') ?? '', params.get('template') ?? '', params.get('rule') ?? '']
-  const isGrouped = params.get('group') === 'layout'
+  const by = params.get('group') ?? ''
+  const isTable = params.get('as') === 'table'
   const wanted = useDeferredValue(words)
   const pages = useMemo(() => resolved.pageIds.map((id) => resolved.page(id)), [resolved])
   useEffect(() => void performance.mark('wembra-shown'), [pages])
@@ -63,10 +75,20 @@ export function PagesScreen({ session, found, params }: Props) {
         (!holds || holds.has(page.id)),
     )
   }, [asked, kind, template, rule, found.findings])
+  const groups = useMemo(() => grouped(resolved, shown, by, found.findings), [resolved, shown, by, found.findings])
   const rows = useMemo(
-    () => (isGrouped ? grouped(resolved, shown) : shown.map((page): Row => ({ page }))),
-    [isGrouped, resolved, shown],
+    () =>
+      groups.flatMap(({ heading, pages: mine }): Row[] => [
+        ...(heading === undefined ? [] : [{ group: heading }]),
+        ...mine.map((page): Row => ({ page })),
+      ]),
+    [groups],
   )
+  const odd = useMemo(
+    () => new Set(found.findings.filter((f) => f.rule === 'odd-one-out').flatMap((f) => f.pages)),
+    [found.findings],
+  )
+  const seen = resolved.site.viewports.find((each) => each.name === viewport) ?? resolved.site.viewports[0]
   const kinds = useMemo(() => [...new Set(pages.map((page) => page.facts.kind))], [pages])
   const rules = useMemo(
     () => [...new Set(found.findings.filter((f) => f.pages.length > 0).map((f) => f.rule))].sort(),
@@ -119,19 +141,37 @@ export function PagesScreen({ session, found, params }: Props) {
           onChange={(event) => replaceParams({ viewport: event.currentTarget.value })}
           data={resolved.site.viewports.map(({ name, width }) => ({ value: name, label: `${name}, ${width} px` }))}
         />
-        <Switch
-          label="Group identical layouts"
-          mb={8}
-          checked={isGrouped}
-          onChange={(event) => replaceParams({ group: event.currentTarget.checked ? 'layout' : undefined })}
+        <NativeSelect
+          label="Group by"
+          value={by}
+          onChange={(event) => replaceParams({ group: event.currentTarget.value || undefined })}
+          data={GROUPS}
+        />
+        <SegmentedControl
+          ml="auto"
+          aria-label="Show pages as"
+          data={[
+            { value: 'previews', label: 'Previews' },
+            { value: 'table', label: 'Table' },
+          ]}
+          value={isTable ? 'table' : 'previews'}
+          onChange={(value) => replaceParams({ as: value === 'table' ? 'table' : undefined })}
         />
       </Group>
       {shown.length === 0 ? (
         <Text c="dimmed" p="md">
           No page matches. Remove a filter.
         </Text>
-      ) : (
+      ) : isTable || !seen ? (
         <PageTable rows={rows} viewport={viewport} byPage={byPage} />
+      ) : (
+        <ContactSheet
+          groups={groups}
+          viewport={seen}
+          draw={draw}
+          conflicts={found.isCurrent ? byPage : undefined}
+          odd={odd}
+        />
       )}
     </>
   )
@@ -173,18 +213,74 @@ function search(resolved: ResolvedSite, pages: readonly ResolvedPage[], words: s
   }
 }
 
-function grouped(resolved: ResolvedSite, shown: readonly ResolvedPage[]): readonly Row[] {
+function grouped(
+  resolved: ResolvedSite,
+  shown: readonly ResolvedPage[],
+  by: string,
+  findings: readonly Finding[],
+): readonly SheetGroup[] {
+  switch (by) {
+    case 'layout':
+      return byLayout(resolved, shown)
+    case 'template':
+      return byWord(shown, (page) => page.choice.template?.id ?? 'none', 'Template')
+    case 'kind':
+      return byWord(shown, (page) => page.facts.kind, 'Kind')
+    case 'conflict':
+      return byConflict(shown, findings)
+    default:
+      return [{ pages: shown }]
+  }
+}
+
+function groupedBy(
+  shown: readonly ResolvedPage[],
+  word: (page: ResolvedPage) => string,
+): ReadonlyMap<string, ResolvedPage[]> {
+  const groups = new Map<string, ResolvedPage[]>()
+  for (const page of shown) groups.set(word(page), [...(groups.get(word(page)) ?? []), page])
+  return groups
+}
+
+/** The largest group first; one of a single page is easily the odd one. */
+function byWord(
+  shown: readonly ResolvedPage[],
+  word: (page: ResolvedPage) => string,
+  what: string,
+): readonly SheetGroup[] {
+  const groups = groupedBy(shown, word)
+  return [...groups]
+    .sort((a, b) => b[1].length - a[1].length)
+    .map(([name, pages]) => ({ heading: `${what} ${name}: ${count(pages.length, 'page')}`, pages }))
+}
+
+function byConflict(shown: readonly ResolvedPage[], findings: readonly Finding[]): readonly SheetGroup[] {
+  const rules = new Map<string, Set<string>>()
+  for (const { rule, pages } of findings) {
+    const known = rules.get(rule) ?? new Set<string>()
+    rules.set(rule, known)
+    for (const page of pages) known.add(page)
+  }
+  const groups = [...rules].flatMap(([rule, ids]) => {
+    const pages = shown.filter(({ id }) => ids.has(id))
+    return pages.length > 0 ? [{ heading: `${rule}: ${count(pages.length, 'page')}`, pages }] : []
+  })
+  const free = shown.filter(({ id }) => [...rules.values()].every((ids) => !ids.has(id)))
+  return [
+    ...groups,
+    ...(free.length > 0 ? [{ heading: `No conflict: ${count(free.length, 'page')}`, pages: free }] : []),
+  ]
+}
+
+function byLayout(resolved: ResolvedSite, shown: readonly ResolvedPage[]): readonly SheetGroup[] {
   const wanted = new Map(shown.map((page) => [page.id, page]))
-  return groupLayouts(resolved).flatMap(({ pages, nearest }, n): Row[] => {
+  return groupLayouts(resolved).flatMap(({ pages, nearest }, n): SheetGroup[] => {
     const mine = pages.flatMap((id) => wanted.get(id) ?? [])
     if (mine.length === 0) return []
     const apart = nearest
       ? `; nearest to group ${nearest.group + 1}, which differs in ${nearest.differ.slice(0, 3).join(', ')}`
       : ''
-    return [
-      { group: `Group ${n + 1}: ${count(mine.length, 'page')} alike${apart}` },
-      ...mine.map((page): Row => ({ page })),
-    ]
+    return [{ heading: `Group ${n + 1}: ${count(mine.length, 'page')} with one layout${apart}`, pages: mine }]
   })
 }
 
@@ -284,21 +380,3 @@ const PageCells = memo(function PageCells({
     </>
   )
 })
-
-/** Each facet in a word or two. */
-function shortFacets(values: Readonly<Record<string, Json>>): readonly string[] {
-  const value = (path: string): string => inWords(values[path] ?? null)
-  const present = (facet: string, shown: string): string =>
-    values[`${facet}.presence`] === 'shown' ? shown : value(`${facet}.presence`)
-  const position = value('header.position')
-  return [
-    present('header', `${value('header.use')}${position === 'flow' ? '' : `, ${position}`}`),
-    present('footer', value('footer.use')),
-    present('title', value('title.place') === 'band' ? 'shown, band' : 'shown'),
-    values['sidebar.side'] === 'none'
-      ? 'none'
-      : present('sidebar', `${value('sidebar.side')}, ${value('sidebar.use')}`),
-    values['width.mode'] === 'full' ? 'full' : value('width.max'),
-    `${value('spacing.before')} / ${value('spacing.after')}`,
-  ]
-}

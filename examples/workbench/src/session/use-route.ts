@@ -1,6 +1,6 @@
 import { useMemo, useSyncExternalStore } from 'react'
 
-export const SCREENS = ['pages', 'map', 'findings', 'source', 'page'] as const
+export const SCREENS = ['pages', 'findings', 'layers', 'source', 'page'] as const
 export type Screen = (typeof SCREENS)[number]
 
 /** Where the app is, by its address: `#/page/visit?width=640`, `#/findings?by=step`. */

@@ -1,10 +1,13 @@
 import { expose } from 'comlink'
 import {
+  catalogOf,
   diffSites,
+  measurePage,
   groupPages,
   inspectAsync,
   mapSite,
   findWays,
+  type Catalog,
   type Finding,
   type Goal,
   type Groups,
@@ -15,7 +18,7 @@ import {
   type SiteDiff,
   type Ways,
 } from 'wembra'
-import { findingsHtml } from 'wembra/report'
+import { findingsHtml, previewSvg } from 'wembra/report'
 import { readProject, type Project, type Texts } from '../session/project.ts'
 
 let resolved: ResolvedSite | undefined
@@ -44,6 +47,13 @@ const work = {
   },
   diff: (patch: Patch): SiteDiff => diffSites(site(), site().with(patch)),
   ways: (pages: readonly string[], goals: readonly Goal[]): Ways => findWays(site(), pages, goals),
+  /** The first screen of a page, as SVG; with a change, as it would be then. */
+  picture(page: string, viewport: string, change?: Patch): string {
+    const state = change ? site().with(change) : site()
+    const found = state.page(page)
+    return found.dormant ? '' : previewSvg(measurePage(found, viewport))
+  },
+  catalog: (): Catalog => catalogOf(site()),
   groups: (): Groups => groupPages(site()),
   map: (): readonly MappedThing[] => mapSite(site()),
   report: (findings: readonly Finding[]): string => findingsHtml(site(), findings),

@@ -1,0 +1,61 @@
+import { useElementSize } from '@mantine/hooks'
+import { memo, useEffect, useMemo, useRef, useState } from 'react'
+import { measurePage, type ResolvedPage, type ViewportChoice } from 'wembra'
+import { previewHtml, type Area } from 'wembra/report'
+
+interface Props {
+  readonly page: ResolvedPage
+  readonly at: ViewportChoice
+  /** What is pointed at; the first is scrolled to. */
+  readonly areas?: readonly Area[]
+  readonly boxes?: boolean
+  /** Px of the screen that the preview may take. */
+  readonly height: number
+}
+
+const NO_AREAS: readonly Area[] = []
+
+/** The page as a visitor sees it in a window of that width, in true proportion and as large as there is room. */
+export const Preview = memo(function Preview({ page, at, areas = NO_AREAS, boxes = false, height }: Props) {
+  const { ref, width: room } = useElementSize()
+  const frame = useRef<HTMLIFrameElement>(null)
+  const [isLoaded, setLoaded] = useState(false)
+  const measure = useMemo(() => measurePage(page, at), [page, at])
+  const html = useMemo(() => previewHtml(measure, { areas, boxes }), [measure, areas, boxes])
+  const { width, height: tall } = measure.viewport
+  const scale = room === 0 ? 0 : Math.min(1, room / width)
+  // A window of another height shows more or less of the page, never another page.
+  const windowHeight = scale === 0 ? tall : Math.max(200, Math.min(height / scale, Math.max(tall, height / scale)))
+
+  // The document is changed in place: the frame neither flickers nor loses where it is scrolled to.
+  useEffect(() => {
+    const view = frame.current?.contentDocument
+    if (!view || !isLoaded) return
+    const next = new DOMParser().parseFromString(html, 'text/html').documentElement
+    const { scrollTop } = view.documentElement
+    view.replaceChild(view.adoptNode(next), view.documentElement)
+    view.documentElement.scrollTop = scrollTop
+  }, [html, isLoaded])
+  useEffect(() => {
+    const [first] = areas
+    const view = frame.current?.contentDocument?.documentElement
+    if (!first || !view) return
+    const isSeen = first.y >= view.scrollTop && first.y + Math.min(first.height, 80) <= view.scrollTop + windowHeight
+    if (!isSeen) view.scrollTop = Math.max(0, first.y - windowHeight / 3)
+  }, [areas, html, windowHeight, isLoaded])
+
+  return (
+    <div ref={ref} className="preview" style={{ height: windowHeight * scale || height }}>
+      <iframe
+        ref={frame}
+        title={`Preview of ${page.data.title} at ${width} px`}
+        // No script runs in it. The app itself reaches into it, to change it in place.
+        sandbox="allow-same-origin"
+        // A document of its own, in standards mode as pages are.
+        srcDoc="<!doctype html>"
+        onLoad={() => setLoaded(true)}
+        style={{ width, height: windowHeight, transform: `scale(${scale})` }}
+      />
+    </div>
+  )
+})

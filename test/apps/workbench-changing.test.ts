@@ -1,0 +1,306 @@
+import { expect } from 'chai'
+import { readFileSync } from 'node:fs'
+import { useWorkbench } from '../support/workbench.js'
+
+const TAIL = 'quillmere.site.yaml'
+const FIXED = encodeURIComponent('header-covers-content@/templates/event-view/layout/header/position')
+
+describe('the workbench: changing', function () {
+  this.timeout(60_000)
+  const bench = useWorkbench()
+  const applied = async (path: string, value: string, layer?: string): Promise<void> => {
+    await bench.planSetting(path, value, layer)
+    await bench.dialog().getByRole('button', { name: 'Apply' }).click()
+  }
+  const first = (path: string): Promise<string | null> => bench.setting(path).getByRole('cell').first().textContent()
+
+  describe('a change', () => {
+    it('shows its reach, and each page before and after, at any viewport', async () => {
+      await bench.go('#/page/moon-night')
+      await bench.planSetting('spacing.before', '80px', 'templates.event-view')
+      const dialog = bench.dialog()
+      await dialog.getByText('6 pages get other facets.').waitFor()
+      await dialog.getByText('spacing.before 32 → 80').first().waitFor()
+      const pair = dialog.getByRole('region', { name: 'Before and after' })
+      const [before, after] = [
+        pair.getByRole('img', { name: 'moon-night before' }),
+        pair.getByRole('img', { name: 'moon-night after' }),
+      ]
+      await before.waitFor()
+      await after.waitFor()
+      expect(await before.getAttribute('src')).to.not.equal(await after.getAttribute('src'))
+      await pair.getByLabel('Page of the preview').selectOption('solstice')
+      await pair.getByLabel('Viewport of the preview').selectOption('phone')
+      const phone = pair.getByRole('img', { name: 'solstice after' })
+      await phone.waitFor()
+      expect(await phone.evaluate((image: HTMLImageElement) => image.naturalWidth)).to.equal(390)
+      await pair.getByRole('slider').focus()
+      await bench.page.keyboard.press('Home')
+      expect(
+        await pair
+          .locator('figure')
+          .nth(1)
+          .evaluate((figure) => figure.style.clipPath),
+      ).to.equal('inset(0px 0px 0px 0%)')
+      expect(await dialog.locator('.text-diff').textContent()).to.contain('+      spacing: { before: 80px }')
+    })
+
+    it('is applied, undone and made again', async () => {
+      await bench.go('#/page/moon-night')
+      await applied('spacing.before', '80px', 'templates.event-view')
+      expect(await first('spacing.before')).to.equal('80')
+      await bench.page.keyboard.press('Control+z')
+      expect(await first('spacing.before')).to.equal('32')
+      await bench.page.getByRole('button', { name: /^Redo/ }).click()
+      expect(await first('spacing.before')).to.equal('80')
+    })
+
+    it('is seen on the preview at once', async () => {
+      await bench.go('#/page/visit')
+      const hero = bench.preview().locator('[data-box="section:visit-hero"]')
+      await hero.waitFor()
+      expect(await hero.evaluate((band) => band.getBoundingClientRect().top)).to.equal(132)
+      await applied('spacing.before', '50px', 'pages.visit')
+      await bench.dialog().waitFor({ state: 'detached' })
+      expect(await hero.evaluate((band) => band.getBoundingClientRect().top)).to.equal(182)
+    })
+
+    it('that cannot be made says why, and leaves all as it is', async () => {
+      await bench.go('#/page/moon-night')
+      await bench.planSetting('spacing.before', 'wide')
+      await bench.dialog().getByRole('alert').getByText('is not a CSS length').waitFor()
+      expect(await bench.dialog().getByRole('button', { name: 'Apply' }).isDisabled()).to.equal(true)
+      await bench.page.keyboard.press('Escape')
+      await bench.dialog().waitFor({ state: 'detached' })
+      expect(await first('spacing.before')).to.equal('32')
+    })
+
+    it('outlives a reload', async () => {
+      await bench.go('#/page/moon-night')
+      await applied('spacing.before', '80px')
+      // What is kept is written a moment later; it is there once the store names the value.
+      await bench.page.waitForFunction(
+        () =>
+          new Promise<boolean>((done) => {
+            const opening = indexedDB.open('keyval-store')
+            opening.onsuccess = () => {
+              const got = opening.result.transaction('keyval').objectStore('keyval').get('wembra-session')
+              got.onsuccess = () => {
+                opening.result.close()
+                done(JSON.stringify(got.result ?? '').includes('before: 80px'))
+              }
+              got.onerror = () => done(false)
+            }
+            opening.onerror = () => done(false)
+          }),
+      )
+      await bench.page.reload()
+      await bench.setting('spacing.before').waitFor()
+      expect(await first('spacing.before')).to.equal('80')
+    })
+
+    it('is saved as the changed file with its comments, and as a JSON Patch', async () => {
+      await bench.go('#/page/moon-night')
+      await applied('spacing.before', '80px', 'templates.event-view')
+      const save = async (name: string) => {
+        await bench.page.getByRole('button', { name: /^Save/ }).click()
+        return bench.saving(() => bench.page.getByRole('menuitem', { name }).click())
+      }
+      const file = await save('Changed files (1)')
+      const before = readFileSync('examples/quillmere/quillmere.site.yaml', 'utf8')
+      expect([file.name, file.text]).to.deep.equal([
+        TAIL,
+        before.replace('spacing: { before: 32px }', 'spacing: { before: 80px }'),
+      ])
+      expect(JSON.parse((await save('The changes as a JSON Patch')).text)).to.deep.equal([
+        { op: 'replace', path: '/templates/event-view/layout/spacing/before', value: '80px' },
+      ])
+    })
+
+    it('is made at any layer that decides for the page', async () => {
+      await bench.go('#/page/getting-here')
+      await bench.page.getByRole('button', { name: /sidebar\.side/ }).click()
+      const layers = await bench.page.getByLabel('Set at').locator('option').allTextContents()
+      expect(layers).to.deep.equal(['this page', 'assign entry 6', 'kind page', 'theme options'])
+      await bench.page.getByLabel('Set at').selectOption('assign.5')
+      await bench.page.getByLabel('Value of sidebar.side').fill('left')
+      await bench.page.getByRole('button', { name: 'Preview the change' }).click()
+      await bench
+        .dialog()
+        .getByText(/^\d pages get other facets\./)
+        .waitFor()
+      expect(await bench.dialog().locator('.text-diff').textContent()).to.contain(
+        '+  - { layout: { sidebar: { side: left, use: visit-rail } }',
+      )
+    })
+
+    it('is found by what a page should have', async () => {
+      await bench.go('#/page/visit')
+      const ways = bench.page.getByRole('region', { name: 'Give this page a layout' })
+      await ways.getByLabel('Property').selectOption('header.use')
+      await ways.getByLabel('Value').fill('bare-header')
+      await ways.getByRole('button', { name: 'Find ways' }).click()
+      const way = ways.getByRole('listitem').first()
+      await way.waitFor()
+      expect(await way.textContent())
+        .to.contain('set it on the page visit')
+        .and.contain('no other page changes')
+      await way.getByRole('button', { name: 'Look at it' }).click()
+      await bench.dialog().getByText('1 page gets other facets.').waitFor()
+      await bench.dialog().getByRole('button', { name: 'Apply' }).click()
+      expect(await first('header.use')).to.equal('bare-header')
+    })
+
+    it('is a fix, with its proof', async () => {
+      await bench.go(`#/page/lecture-dust?finding=${FIXED}`)
+      const finding = bench.page.locator('.finding').filter({ hasText: 'header-covers-content' })
+      await finding
+        .getByRole('button', { name: /^Fix: set header.clearance/ })
+        .first()
+        .click()
+      await bench.dialog().getByText('Tested before it is offered').waitFor()
+      await bench
+        .dialog()
+        .getByText(/Conflicts: 0 new, [1-9]\d* gone/)
+        .waitFor()
+      await bench.dialog().getByRole('button', { name: 'Apply' }).click()
+      await finding.waitFor({ state: 'detached' })
+    })
+  })
+
+  describe('the layers, in the order of the work', () => {
+    it('the theme: settings in fields of their kind, with the pages they reach', async () => {
+      await bench.go('#/layers')
+      await bench.page.getByText('Reaches all 57 pages').waitFor()
+      const position = bench.page.getByLabel('header.position of theme')
+      expect(await position.locator('option').allTextContents()).to.deep.equal(['flow', 'sticky', 'fixed', 'overlay'])
+      await position.selectOption('flow')
+      await bench.page
+        .locator('form.setting')
+        .filter({ hasText: 'header.position' })
+        .first()
+        .getByRole('button', { name: 'Preview' })
+        .click()
+      await bench
+        .dialog()
+        .getByText(/^\d+ pages get other facets\./)
+        .waitFor()
+      await bench.dialog().getByRole('button', { name: 'Apply' }).click()
+      expect(await position.inputValue()).to.equal('flow')
+      await bench.page.getByRole('button', { name: 'Remove header.position from theme' }).click()
+      await bench.dialog().getByText('theme: without header.position').waitFor()
+    })
+
+    it('a setting that is not there yet is added', async () => {
+      await bench.go('#/layers?step=theme')
+      await bench.page
+        .getByRole('region', { name: 'Theme', exact: true })
+        .getByLabel('Add a setting')
+        .selectOption('title.padding')
+      await bench.page.getByLabel('title.padding of theme').fill('20px 0')
+      await bench.page.keyboard.press('Enter')
+      await bench.dialog().getByText('theme: title.padding 20px 0').waitFor()
+    })
+
+    it('surrounds: what each prints, a page with it, who gets it', async () => {
+      await bench.go('#/layers?step=surrounds&open=night-header')
+      const header = bench.page.getByRole('region', { name: 'surround night-header' })
+      await header
+        .getByRole('link', { name: /a page with night-header$/ })
+        .locator('img')
+        .waitFor()
+      expect(await header.textContent())
+        .to.contain('copy ofmain-header')
+        .and.contain('row bar')
+      await header.getByRole('link', { name: 'perseids', exact: true }).waitFor()
+    })
+
+    it('templates: who gets one, and for whom it is assigned but overridden', async () => {
+      await bench.go('#/layers?step=templates')
+      const row = bench.page.getByRole('region', { name: 'template stave-wide' })
+      await row.getByRole('button', { name: /^stave-wide/ }).click()
+      expect(await row.textContent()).to.contain('7 pages, 8 overridden')
+      await row.getByText('lecture-dust, overridden: builder stave').waitFor()
+    })
+
+    it('a template is copied and the copy reduced in three steps', async () => {
+      await bench.go('#/layers?step=templates&open=story')
+      const story = bench.page.getByRole('region', { name: 'template story', exact: true })
+      await story.getByLabel('Name of a copy of story').fill('short-read')
+      await story.getByRole('button', { name: 'Preview the copy' }).click()
+      await bench.dialog().getByText('No page gets other facets.').waitFor()
+      await bench.dialog().getByRole('button', { name: 'Apply' }).click()
+      await bench.page
+        .getByRole('region', { name: 'template short-read' })
+        .getByRole('button', { name: /^short-read/ })
+        .click()
+      await bench.page.getByRole('button', { name: 'Remove width.padding from templates.short-read' }).click()
+      await bench.dialog().getByRole('button', { name: 'Apply' }).click()
+      const copy = bench.page.getByRole('region', { name: 'template short-read' })
+      await copy.getByText('Nothing is set here.').waitFor()
+    })
+
+    it('what could be set once is found and previewed', async () => {
+      await bench.go('#/layers?step=templates')
+      const section = bench.page.getByRole('region', { name: 'Settings that could be set once' })
+      await section.getByRole('button').click()
+      await section.getByRole('button', { name: /fewer\)$/ }).click()
+      await bench.dialog().getByText('No page gets other facets.').waitFor()
+    })
+
+    it('assignment, overrides and content, each with its pages', async () => {
+      await bench.go('#/layers?step=assignment')
+      const entries = bench.page.getByRole('list', { name: 'Entries' }).getByRole('listitem')
+      expect(await entries.nth(3).textContent()).to.match(
+        /^4\. surround bare-headerfor kind article and tag beginnersquillmere\.site\.yaml:190.*3 pages: leonidsstar-hoppingred-torch/,
+      )
+      await bench.page.getByText('5 Page overrides').click()
+      const visit = bench.page
+        .getByRole('list', { name: 'Pages with overrides' })
+        .getByRole('listitem')
+        .filter({ hasText: 'Accessibility' })
+      expect(await visit.textContent()).to.contain('sidebar.side')
+      await visit.getByRole('button', { name: 'Change' }).click()
+      await bench.page.getByLabel('sidebar.side of pages.accessibility').waitFor()
+      await bench.page.getByText('6 Content').click()
+      const content = bench.page.getByRole('list', { name: 'Pages with content' }).getByRole('listitem')
+      expect(await content.filter({ hasText: 'Plan a visit' }).textContent()).to.contain('visit-hero (full)')
+    })
+  })
+
+  describe('the source', () => {
+    it('marks conflicts on their lines, and problems as they are typed', async () => {
+      const { page } = bench
+      await bench.go('#/source/quillmere.site.yaml?line=134')
+      await page.locator('.cm-lint-marker-error').first().waitFor()
+      await page.locator('.cm-line').filter({ hasText: 'spacing: { before: 32px }' }).click()
+      await page.keyboard.press('End')
+      await page.keyboard.press('ArrowLeft')
+      await page.keyboard.press('ArrowLeft')
+      for (let n = 0; n < 4; n++) await page.keyboard.press('Backspace')
+      await page.keyboard.type('5pz')
+      await page.getByRole('alert').getByText('is not a CSS length').waitFor()
+      expect(await page.getByRole('alert').textContent()).to.contain('quillmere.site.yaml:134:')
+      await page.keyboard.press('Backspace')
+      await page.keyboard.type('x')
+      await page.getByRole('alert').waitFor({ state: 'detached' })
+      await bench.go('#/pages?as=table')
+      const row = page.getByRole('row').filter({ hasText: 'Planet walk' })
+      expect(await row.textContent()).to.contain('5 / 72')
+      // On a slow machine the typing is read in more than one step.
+      const undo = page.getByRole('button', { name: 'Undo: edit quillmere.site.yaml' })
+      while (await undo.isVisible()) await undo.click()
+      expect(await row.textContent()).to.contain('32 / 72')
+    })
+
+    it('shows what was changed elsewhere', async () => {
+      await bench.go('#/page/moon-night')
+      await applied('title.presence', 'hidden')
+      await bench.go('#/source/pages%2Fevents.yaml')
+      await bench.page.locator('.cm-line').filter({ hasText: 'title: hidden' }).waitFor()
+      expect(await bench.page.getByLabel('File').locator('option:checked').textContent()).to.equal(
+        'pages/events.yaml (changed)',
+      )
+    })
+  })
+})

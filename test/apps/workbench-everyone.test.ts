@@ -1,0 +1,132 @@
+import { expect } from 'chai'
+import { mkdtempSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { violations } from '../support/browser.js'
+import { useWorkbench } from '../support/workbench.js'
+
+const COVERED = encodeURIComponent('header-covers-content@/templates/event-view/layout/header/position')
+
+/** Every screen, as it is with something open. */
+const SCREENS = [
+  '#/pages',
+  '#/pages?group=layout',
+  '#/pages?as=table',
+  `#/page/lecture-dust?finding=${COVERED}`,
+  '#/findings',
+  '#/findings?by=step',
+  '#/findings?by=page',
+  '#/layers?step=theme',
+  '#/layers?step=surrounds&open=night-header',
+  '#/layers?step=templates&open=campaign',
+  '#/layers?step=assignment',
+  '#/layers?step=overrides&open=visit',
+  '#/layers?step=content',
+  '#/source',
+]
+
+describe('the workbench: for everyone', function () {
+  this.timeout(120_000)
+  const bench = useWorkbench()
+  const settled = (): Promise<unknown> => bench.page.getByText('Going through the pages').waitFor({ state: 'detached' })
+
+  it('is worked by keyboard, with the focus seen', async () => {
+    await bench.go('#/page/rota')
+    const button = bench.page.locator('.chain-button').filter({ hasText: 'footer.use' })
+    await button.focus()
+    await bench.page.keyboard.press('Enter')
+    expect(await button.getAttribute('aria-expanded')).to.equal('true')
+    expect(await button.evaluate((element) => getComputedStyle(element).outlineStyle)).to.equal('solid')
+  })
+
+  it('fits windows down to 360 px, and its own head covers nothing at any width', async () => {
+    for (const width of [360, 480, 768, 1280]) {
+      await bench.page.setViewportSize({ width, height: 800 })
+      for (const route of SCREENS) {
+        await bench.go(route)
+        const { over, covered } = await bench.page.evaluate(() => {
+          const head = document.querySelector('.app-head')?.getBoundingClientRect()
+          const main = document.querySelector('.app-main')?.getBoundingClientRect()
+          return {
+            over: document.documentElement.scrollWidth - innerWidth,
+            covered: (head?.bottom ?? 0) - (main?.top ?? 0),
+          }
+        })
+        expect(over, `${route} at ${width}`).to.be.at.most(0)
+        expect(covered, `${route} at ${width}`).to.be.at.most(0.5)
+      }
+    }
+  })
+
+  for (const scheme of ['light', 'dark'] as const)
+    for (const width of [1280, 360])
+      it(`has no accessibility violation that axe finds on any screen, in ${scheme} colors at ${width} px`, async () => {
+        await bench.page.setViewportSize({ width, height: 800 })
+        await bench.page.emulateMedia({ colorScheme: scheme, reducedMotion: 'reduce' })
+        for (const route of SCREENS) {
+          await bench.go(route)
+          await settled()
+          expect(await violations(bench.page), `${route} in ${scheme}`).to.deep.equal([])
+        }
+        await bench.go('#/page/lecture-dust')
+        await bench.planSetting('spacing.before', '10px')
+        await bench.dialog().locator('figure img').first().waitFor()
+        expect(await violations(bench.page), `the dialog in ${scheme}`).to.deep.equal([])
+      })
+
+  it('shows a hostile site: nothing in it runs, and nothing is fetched', async () => {
+    const evil = `<img src=x onerror="window.hit=1"><script>window.hit=1</script><svg onload="window.hit=1">`
+    const page = '"><img src=x onerror=window.hit=1>'
+    const site = {
+      wembra: 1,
+      site: { name: evil, url: 'javascript:window.hit=1' },
+      styles: [
+        {
+          css: `@import url(http://evil.example/a.css); body { background: url(http://evil.example/b.png) } </style><script>window.hit=1</script>`,
+        },
+      ],
+      assets: { pic: { file: 'http://evil.example/c.png', width: 10, height: 10 } },
+      theme: { layout: { header: { use: 'top' } } },
+      surrounds: { top: { as: 'header', rows: [{ items: [{ logo: 'pic' }, { text: evil }] }] } },
+      templates: { '"><script>window.hit=1</script>': { label: evil } },
+      policies: [{ name: evil, where: [{ all: true }], require: { header: 'absent' } }],
+      pages: {
+        [page]: {
+          path: '/javascript:window.hit=1',
+          title: evil,
+          tags: [evil],
+          body: [
+            {
+              section: 's',
+              items: [
+                { text: evil },
+                { embed: 'http://evil.example/d' },
+                { button: evil, url: 'javascript:window.hit=1' },
+              ],
+            },
+          ],
+        },
+      },
+    }
+    const file = join(mkdtempSync(join(tmpdir(), 'wembra-')), 'evil.site.json')
+    writeFileSync(file, JSON.stringify(site))
+    await bench.go('#/pages')
+    await bench.pick([file])
+    await bench.page.getByRole('heading', { level: 1, name: '<img' }).waitFor()
+    // The tags of the page's title are its words, on the card, in the preview and in the picture.
+    await bench.page.locator('.card img').waitFor()
+    for (const route of ['#/findings', '#/layers?step=templates', '#/layers?step=content', '#/source'])
+      await bench.go(route)
+    await bench.go(`#/page/${encodeURIComponent(page)}?viewport=desk`)
+    await bench.preview().getByText('<img src=x').first().waitFor()
+    expect(await bench.preview().locator('img, script, svg, link').count()).to.equal(0)
+    await bench.page.waitForLoadState('networkidle')
+    expect(await bench.page.evaluate(() => 'hit' in window)).to.equal(false)
+    const elsewhere = bench.requests.filter((url) => !url.startsWith(bench.address) && !/^(data|blob|about):/.test(url))
+    expect(elsewhere).to.deep.equal([])
+    const policy = await bench.page.evaluate(() =>
+      document.querySelector('meta[http-equiv="Content-Security-Policy"]')?.getAttribute('content'),
+    )
+    expect(policy).to.contain("script-src 'self'").and.contain("default-src 'self'")
+  })
+})

@@ -1,0 +1,104 @@
+import { expect } from 'chai'
+import { readFileSync } from 'node:fs'
+import type { Browser, Download, Locator, Page } from 'playwright-core'
+import { serveWorkbench } from '../../scripts/workbench.js'
+import { openBrowser } from './browser.js'
+
+/** The built workbench in a browser, with a page of its own, and nothing stored, for each test. */
+export class WorkbenchPage {
+  #browser!: Browser
+  #served!: Awaited<ReturnType<typeof serveWorkbench>>
+  #page!: Page
+  /** What the app logged; a test that expects it empties it. */
+  errors: string[] = []
+  /** Addresses that were asked for. */
+  requests: string[] = []
+
+  get page(): Page {
+    return this.#page
+  }
+
+  get address(): string {
+    return this.#served.address
+  }
+
+  async start(): Promise<void> {
+    this.#served = await serveWorkbench()
+    this.#browser = await openBrowser()
+  }
+
+  async openPage(width = 1280, height = 800): Promise<void> {
+    const context = await this.#browser.newContext({ viewport: { width, height }, acceptDownloads: true })
+    this.#page = await context.newPage()
+    this.#page.setDefaultTimeout(12_000)
+    this.errors = []
+    this.requests = []
+    this.#page.on('pageerror', (error) => this.errors.push(String(error)))
+    this.#page.on('console', (message) => {
+      // What looks into the sandboxed preview from outside is refused a script of its own: that is the sandbox.
+      const isSandbox = message.text().startsWith("Blocked script execution in 'about:srcdoc'")
+      if (message.type() === 'error' && !isSandbox) this.errors.push(message.text())
+    })
+    this.#page.on('request', (request) => this.requests.push(request.url()))
+  }
+
+  async closePage(): Promise<void> {
+    await this.#page.context().close()
+    expect(this.errors).to.deep.equal([])
+  }
+
+  async stop(): Promise<void> {
+    await this.#browser.close()
+    await this.#served.close()
+  }
+
+  /** Goes to a screen, and waits for its heading. */
+  async go(route: string): Promise<void> {
+    await this.#page.goto(this.address + route)
+    await this.#page.locator('main h2').waitFor()
+  }
+
+  heading = (): Promise<string | null> => this.#page.locator('main h2').textContent()
+  dialog = (): Locator => this.#page.getByRole('dialog')
+  preview = () => this.#page.frameLocator('.preview iframe')
+  shown = (text: string): Promise<void> =>
+    this.#page.getByRole('status', { name: 'Pages shown' }).getByText(text, { exact: true }).waitFor()
+  /** The row of a setting in the table of all settings. */
+  setting = (path: string): Locator =>
+    this.#page
+      .getByRole('region', { name: 'Facets', exact: true })
+      .getByRole('row', { name: new RegExp(path.replace('.', '\\.')) })
+  /** Sets a property at a layer, up to the dialog that shows what it changes. */
+  async planSetting(path: string, value: string, layer?: string): Promise<void> {
+    await this.#page.locator('.chain-button').filter({ hasText: path }).click()
+    if (layer !== undefined) await this.#page.getByLabel('Set at').selectOption(layer)
+    await this.#page.getByLabel(`Value of ${path}`).fill(value)
+    await this.#page.getByRole('button', { name: 'Preview the change' }).click()
+  }
+
+  async saving(act: () => Promise<void>): Promise<{ name: string; text: string; bytes: Buffer }> {
+    const [download] = await Promise.all([this.#page.waitForEvent('download'), act()])
+    const bytes = readFileSync(await (download as Download).path())
+    return { name: download.suggestedFilename(), text: bytes.toString(), bytes }
+  }
+
+  /** Opens files as a person does who picks them. */
+  async pick(files: readonly string[]): Promise<void> {
+    await this.#page.getByRole('button', { name: 'Open', exact: true }).click()
+    const [chooser] = await Promise.all([
+      this.#page.waitForEvent('filechooser'),
+      this.#page.getByRole('menuitem', { name: 'Files from this computer…' }).click(),
+    ])
+    await chooser.setFiles([...files])
+  }
+}
+
+/** Declares the hooks that give each test of a suite its page. */
+export function useWorkbench(): WorkbenchPage {
+  const workbench = new WorkbenchPage()
+  before(() => workbench.start())
+  beforeEach(() => workbench.openPage())
+  afterEach(() => workbench.closePage())
+  after(() => workbench.stop())
+  return workbench
+}
