@@ -8,8 +8,9 @@ import type { AddressInfo } from 'node:net'
 import { dirname, join, relative, resolve, sep } from 'node:path'
 import { measurePage } from '../measure/page.js'
 import type { Files } from '../model/files.js'
-import { toPointer } from '../model/json.js'
+import { toPointer, type Json } from '../model/json.js'
 import { SiteError } from '../model/problem.js'
+import { WembraError } from '../model/wembra-error.js'
 import { readSite } from '../model/read-site.js'
 import { resolveSite } from '../resolve/resolve-site.js'
 import { diskFiles } from './load-site.js'
@@ -23,6 +24,34 @@ export interface ServedSite {
   readonly close: () => Promise<void>
 }
 
+/** One value of a real page that is not as it was worked out. */
+export interface LiveDifference {
+  readonly viewport: string
+  readonly property: string
+  readonly expected: Json
+  readonly seen: Json
+  /** The change that would explain it, in words; `null` where none was found. */
+  readonly because: string | null
+  /** Who decided what was expected, and where. */
+  readonly decided: string | null
+}
+
+/** A real page beside what was worked out. */
+export interface LivePage {
+  readonly address: string
+  /** By viewport, as data addresses. */
+  readonly pictures: Readonly<Record<string, string>>
+  readonly differences: readonly LiveDifference[]
+  /** Numbers that were only estimated, and are otherwise. */
+  readonly estimates: readonly Pick<LiveDifference, 'viewport' | 'property' | 'expected' | 'seen'>[]
+}
+
+/** What else is served beside a site. */
+export interface ServeOptions {
+  /** Looks at a real page by the id of the site's. */
+  readonly live?: ((page: string) => Promise<LivePage>) | undefined
+}
+
 const LARGEST = 256 * 1024 * 1024
 const TEXT = /\.(ya?ml|json|ndjson|css|svg)$/i
 
@@ -32,7 +61,12 @@ const TEXT = /\.(ya?ml|json|ndjson|css|svg)$/i
  * @param app - The folder of the built workbench.
  * @param port - 0 for any that is free.
  */
-export async function serveSite(file: string, app: string, port: number): Promise<ServedSite> {
+export async function serveSite(
+  file: string,
+  app: string,
+  port: number,
+  { live }: ServeOptions = {},
+): Promise<ServedSite> {
   const key = randomBytes(16).toString('hex')
   const main = realpathSync(file)
   const assets = new Set(filesIn(app).map((path) => path.split(sep).join('/')))
@@ -51,9 +85,18 @@ export async function serveSite(file: string, app: string, port: number): Promis
   })
   hono.get('/api/site', (c) => {
     try {
-      return c.json(readAll(main))
+      return c.json({ ...readAll(main), live: live !== undefined })
     } catch (error) {
       if (error instanceof SiteError) return c.text(error.message, 422)
+      throw error
+    }
+  })
+  hono.get('/api/live', async (c) => {
+    if (!live) return c.text('the real pages are not looked at: start with --live ADDRESS', 404)
+    try {
+      return c.json(await live(c.req.query('page') ?? ''))
+    } catch (error) {
+      if (error instanceof WembraError) return c.text(error.message, 422)
       throw error
     }
   })
@@ -126,6 +169,7 @@ function filesOf(main: string): readonly string[] {
     read: (path) => diskFiles.read(note(path)),
     bytes: (path) => diskFiles.bytes(note(path)),
     lines: (path) => diskFiles.lines(note(path)),
+    font: (path) => diskFiles.font?.(note(path)),
   }
   try {
     const site = readSite(readFileSync(main, 'utf8'), { file: main, files })

@@ -11,6 +11,7 @@ import { FacetTable } from '../parts/FacetTable.tsx'
 import { Ledger } from '../parts/Ledger.tsx'
 import { Picture } from '../parts/Picture.tsx'
 import { Preview } from '../parts/Preview.tsx'
+import { RealPage } from '../parts/RealPage.tsx'
 import { WaysPanel } from '../parts/WaysPanel.tsx'
 import { count } from '../parts/words.ts'
 import type { DrawPage } from '../session/draw.ts'
@@ -66,7 +67,13 @@ export function PageScreen({ session, found, id, params, plan, ask, draw }: Prop
       ) : (
         <>
           <div className="stage-and-side">
-            <Stage page={page} finding={mine.find(({ key }) => key === chosen)} params={params} draw={draw} />
+            <Stage
+              page={page}
+              finding={mine.find(({ key }) => key === chosen)}
+              params={params}
+              draw={draw}
+              hasReal={session.project.live === true}
+            />
             <div className="side">
               <section aria-label="Conflicts on this page">
                 <Title order={3} size="h5" mb={6}>
@@ -113,11 +120,14 @@ function Stage({
   finding,
   params,
   draw,
+  hasReal,
 }: {
   readonly page: ResolvedPage
   readonly finding: Finding | undefined
   readonly params: URLSearchParams
   readonly draw: DrawPage
+  /** Whether the real page can be looked at. */
+  readonly hasReal: boolean
 }) {
   const { viewports } = page.site
   const dragged = params.get('width')
@@ -127,6 +137,7 @@ function Stage({
   const named =
     width !== undefined ? '' : (viewports.find((v) => v.name === asked)?.name ?? holds ?? viewports[0]?.name ?? '')
   const [boxes, setBoxes] = useState(false)
+  const [isReal, setReal] = useState(false)
   const [box, setBox] = useState<string>()
   // The preview follows the slider, and lets it go first.
   const shown = useDeferredValue(width ?? named)
@@ -162,6 +173,14 @@ function Stage({
             checked={boxes}
             onChange={(event) => setBoxes(event.currentTarget.checked)}
           />
+          {hasReal && (
+            <Switch
+              size="xs"
+              label="Real page"
+              checked={isReal}
+              onChange={(event) => setReal(event.currentTarget.checked)}
+            />
+          )}
           <SaveAs page={page} at={at} />
         </Group>
       </Group>
@@ -181,9 +200,9 @@ function Stage({
           marks={viewports.map((v) => ({ value: v.width }))}
         />
       </Group>
-      <div className="stage-views">
+      <div className={isReal ? 'stage-views is-compared' : 'stage-views'}>
         <Preview page={page} at={at} areas={areas} boxes={boxes} height={Math.max(320, height - ABOVE)} />
-        <Others page={page} named={named} draw={draw} />
+        {isReal ? <RealPage page={page.id} viewport={named} /> : <Others page={page} named={named} draw={draw} />}
       </div>
       <Ledger page={page} at={at} box={box} onBox={setBox} />
     </section>

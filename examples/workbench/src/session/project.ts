@@ -11,6 +11,8 @@ export interface Project {
   readonly file: string
   readonly texts: Texts
   readonly binary: Readonly<Record<string, Uint8Array>>
+  /** Whether the real pages can be looked at beside it. */
+  readonly live?: boolean
   /** The files themselves, where the browser lets a page write into them. */
   readonly handles?: Readonly<Record<string, FileSystemFileHandle>>
 }

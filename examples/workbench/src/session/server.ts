@@ -1,3 +1,4 @@
+import type { Json } from 'wembra'
 import type { Project, Texts } from './project.ts'
 
 /** Whether the app was opened by `wembra open`, which serves a site and takes it back. */
@@ -13,15 +14,17 @@ interface ServedSite {
   readonly texts: Texts
   readonly binary: Readonly<Record<string, string>>
   readonly version: string
+  /** Whether the real pages can be looked at. */
+  readonly live: boolean
 }
 
 /** The site that the command line was given, and the version that was read. */
 export async function fetchProject(): Promise<{ readonly project: Project; readonly version: string }> {
   const answer = await fetch('./api/site', { headers: headers() })
   if (!answer.ok) throw new Error(await answer.text())
-  const { file, texts, binary, version } = (await answer.json()) as ServedSite
+  const { file, texts, binary, version, live } = (await answer.json()) as ServedSite
   const bytes = Object.entries(binary).map(([path, text]) => [path, bytesOf(text)] as const)
-  return { project: { origin: 'server', file, texts, binary: Object.fromEntries(bytes) }, version }
+  return { project: { origin: 'server', file, texts, binary: Object.fromEntries(bytes), live }, version }
 }
 
 const bytesOf = (base64: string): Uint8Array => Uint8Array.from(atob(base64), (character) => character.charCodeAt(0))
@@ -46,4 +49,25 @@ export async function saveToServer(texts: Texts, version: string): Promise<strin
 export async function servedVersion(): Promise<string> {
   const answer = await fetch('./api/version', { headers: headers() })
   return answer.ok ? ((await answer.json()) as { version: string }).version : ''
+}
+
+/** A real page beside what was worked out: pictures by viewport, and what is not as it should be. */
+export interface LivePage {
+  readonly address: string
+  readonly pictures: Readonly<Record<string, string>>
+  readonly differences: readonly {
+    readonly viewport: string
+    readonly property: string
+    readonly expected: Json
+    readonly seen: Json
+    readonly because: string | null
+    readonly decided: string | null
+  }[]
+}
+
+/** Looks at the real page; it takes seconds. Throws with what is wrong. */
+export async function lookLive(page: string): Promise<LivePage> {
+  const answer = await fetch(`./api/live?page=${encodeURIComponent(page)}`, { headers: headers() })
+  if (!answer.ok) throw new Error(await answer.text())
+  return (await answer.json()) as LivePage
 }

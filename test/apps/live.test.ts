@@ -1,0 +1,90 @@
+import { expect } from 'chai'
+import { spawn, type ChildProcess } from 'node:child_process'
+import { cpSync, mkdtempSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join, resolve } from 'node:path'
+import type { Browser, Page } from 'playwright-core'
+import { startHost } from '../../examples/host/src/server.js'
+import { openBrowser, openPage } from '../support/browser.js'
+import { wembra } from '../support/command-line.js'
+
+describe('wembra open --live', function () {
+  this.timeout(90_000)
+  const folder = mkdtempSync(join(tmpdir(), 'wembra-'))
+  let child: ChildProcess
+  let address: string
+  let browser: Browser
+  let page: Page
+  let errors: string[]
+  let host: Awaited<ReturnType<typeof startHost>>
+
+  before(async () => {
+    // The host hides the title of one page behind the site file's back.
+    host = await startHost({ changes: [5] })
+    cpSync('examples/quillmere', folder, { recursive: true })
+    child = spawn('node', [resolve('bin/wembra.js'), 'open', '--live', host.address, '--format', 'json'], {
+      cwd: folder,
+    })
+    const told = await new Promise<string>((done) =>
+      child.stdout?.once('data', (data: Buffer) => done(data.toString())),
+    )
+    ;({ address } = JSON.parse(told) as { address: string })
+    browser = await openBrowser()
+    ;({ page, errors } = await openPage(browser, address))
+    page.setDefaultTimeout(40_000)
+  })
+  after(async () => {
+    await browser.close()
+    child.kill('SIGTERM')
+    await host.close()
+  })
+
+  const look = async (id: string): Promise<void> => {
+    await page.goto(`${address}#/page/${id}`)
+    await page.reload()
+    await page.getByRole('switch', { name: 'Real page' }).click({ force: true })
+    await page.getByRole('region', { name: 'Real page' }).waitFor()
+  }
+
+  it('serves the site with all its files, the font included', async () => {
+    const { origin, searchParams } = new URL(address)
+    const answer = await fetch(`${origin}/api/site`, { headers: { 'x-wembra-key': searchParams.get('key') ?? '' } })
+    const { binary } = (await answer.json()) as { binary: object }
+    expect(Object.keys(binary)).to.deep.equal(['fonts/text.ttf'])
+  })
+
+  it('shows the real page beside the preview, as it was worked out', async () => {
+    await look('visit')
+    const picture = page.getByRole('img', { name: 'The real page visit at desk' })
+    await picture.waitFor()
+    expect(await picture.evaluate((image: HTMLImageElement) => image.naturalWidth)).to.equal(1280)
+    await page.getByText('It is as it was worked out.').waitFor()
+    expect(errors).to.deep.equal([])
+  })
+
+  it('marks what is different, and explains it', async () => {
+    await look('people')
+    const row = page.getByRole('table', { name: 'Differences' }).getByRole('row', { name: /title\.presence/ })
+    expect(await row.getByRole('cell').allTextContents()).to.have.lengthOf(4)
+    expect((await row.getByRole('cell').allTextContents()).slice(0, 3)).to.deep.equal([
+      'title.presence',
+      'shown',
+      'hidden',
+    ])
+  })
+
+  it('says why a page was not seen, and is asked with the key only', async () => {
+    const { origin, searchParams } = new URL(address)
+    const ask = (id: string, key = searchParams.get('key') ?? '') =>
+      fetch(`${origin}/api/live?page=${id}`, { headers: { 'x-wembra-key': key } })
+    expect((await ask('visit', 'no')).status).to.equal(403)
+    const unknown = await ask('nowhere')
+    expect([unknown.status, await unknown.text()]).to.deep.equal([
+      422,
+      'unknown page "nowhere"; `wembra table` lists them all',
+    ])
+    expect(wembra(folder, 'open', '--live', 'quillmere.example').err).to.equal(
+      'wembra open: "quillmere.example" is not an address; expected https://…\n',
+    )
+  })
+})
