@@ -51,20 +51,31 @@ console.log(
     `${(read - reading).toFixed(0)} ms and from there to the table ${(shown - read).toFixed(0)} ms (${inWords(await tasks())})`,
 )
 
-await page.waitForTimeout(3000)
+await page.locator('.card img').first().waitFor()
+console.log(`the first preview ${(performance.now() - chosen).toFixed(0)} ms after the file was chosen`)
+await page.waitForTimeout(4000)
 await tasks()
-await page.locator('.page-rows').hover()
-for (let n = 0; n < 60; n++) {
-  await page.mouse.wheel(0, 900)
-  await page.waitForTimeout(30)
+
+async function scroll(name: string, list: string): Promise<void> {
+  await page.locator(list).hover()
+  for (let n = 0; n < 60; n++) {
+    await page.mouse.wheel(0, 900)
+    await page.waitForTimeout(30)
+  }
+  console.log(`scrolling ${name} by 54,000 px: ${inWords(await tasks())}`)
+  await page.evaluate((each) => document.querySelector(each)?.scrollTo(0, 400_000), list)
+  await page.waitForTimeout(500)
+  console.log(`a jump in ${name}: ${inWords(await tasks())}`)
 }
-console.log(`scrolling 54,000 px: ${inWords(await tasks())}`)
-await page.evaluate(() => document.querySelector('.page-rows')?.scrollTo(0, 400_000))
-await page.waitForTimeout(300)
-console.log(`a jump to the end: ${inWords(await tasks())}`)
+await scroll('the previews', '.sheet')
+await page.goto(`${address}#/pages?as=table`)
+await page.locator('.page-rows').waitFor()
+await page.waitForTimeout(1000)
+await tasks()
+await scroll('the table', '.page-rows')
 
 await page.goto(`${address}#/page/p21?width=1280`)
-await page.locator('.drawing').waitFor()
+await page.locator('.preview iframe').waitFor()
 await page.waitForTimeout(1000)
 await tasks()
 const box = await page.getByRole('slider', { name: 'Width of the window' }).boundingBox()
@@ -72,12 +83,30 @@ if (box) {
   await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2)
   await page.mouse.down()
   for (let n = 0; n < 80; n++) {
-    await page.mouse.move(box.x + box.width / 2 - n * 7, box.y + box.height / 2)
+    await page.mouse.move(box.x + box.width / 2 - n * 5, box.y + box.height / 2)
     await page.waitForTimeout(16)
   }
   await page.mouse.up()
 }
-console.log(`dragging the width over 560 px: ${inWords(await tasks())}, now at ${page.url().split('?')[1] ?? ''}`)
+console.log(`dragging the width over 400 px: ${inWords(await tasks())}, now at ${page.url().split('?')[1] ?? ''}`)
+
+// A setting of the theme, from the press of a key to its effect on the preview and to the number of pages it reaches.
+await page.goto(`${address}#/page/p21`)
+await page.locator('.chain-button').filter({ hasText: 'spacing.before' }).click()
+await page.getByLabel('Set at').selectOption('theme')
+await page.getByLabel('Value of spacing.before').fill('91px')
+const asked = performance.now()
+await page.getByRole('button', { name: 'Preview the change' }).click()
+await page
+  .getByRole('dialog')
+  .getByText(/pages? gets? other facets/)
+  .waitFor()
+const reach = performance.now()
+await page.getByRole('dialog').getByRole('button', { name: 'Apply' }).click()
+const applied = performance.now()
+await page.getByRole('dialog').waitFor({ state: 'detached' })
+console.log(
+  `a setting of the theme: its reach after ${(reach - asked).toFixed(0)} ms, applied in ${(performance.now() - applied).toFixed(0)} ms (${inWords(await tasks())})`,
+)
 await browser.close()
 await close()
-process.exit(0)

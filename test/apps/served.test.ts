@@ -40,6 +40,7 @@ describe('wembra open', function () {
     await page.getByLabel(`Value of ${property}`).fill(value)
     await page.getByRole('button', { name: 'Preview the change' }).click()
     await page.getByRole('button', { name: 'Apply' }).click()
+    await page.getByRole('dialog').waitFor({ state: 'detached' })
   }
   const save = async (): Promise<void> => {
     await page.getByRole('button', { name: /^Save/ }).click()

@@ -8,9 +8,13 @@ const FIXED = encodeURIComponent('header-covers-content@/templates/event-view/la
 describe('the workbench: changing', function () {
   this.timeout(60_000)
   const bench = useWorkbench()
+  const apply = async (): Promise<void> => {
+    await bench.dialog().getByRole('button', { name: 'Apply' }).click()
+    await bench.dialog().waitFor({ state: 'detached' })
+  }
   const applied = async (path: string, value: string, layer?: string): Promise<void> => {
     await bench.planSetting(path, value, layer)
-    await bench.dialog().getByRole('button', { name: 'Apply' }).click()
+    await apply()
   }
   const first = (path: string): Promise<string | null> => bench.setting(path).getByRole('cell').first().textContent()
 
@@ -42,7 +46,7 @@ describe('the workbench: changing', function () {
           .nth(1)
           .evaluate((figure) => figure.style.clipPath),
       ).to.equal('inset(0px 0px 0px 0%)')
-      expect(await dialog.locator('.text-diff').textContent()).to.contain('+      spacing: { before: 80px }')
+      await dialog.locator('.text-diff').filter({ hasText: '+      spacing: { before: 80px }' }).waitFor()
     })
 
     it('is applied, undone and made again', async () => {
@@ -61,7 +65,6 @@ describe('the workbench: changing', function () {
       await hero.waitFor()
       expect(await hero.evaluate((band) => band.getBoundingClientRect().top)).to.equal(132)
       await applied('spacing.before', '50px', 'pages.visit')
-      await bench.dialog().waitFor({ state: 'detached' })
       expect(await hero.evaluate((band) => band.getBoundingClientRect().top)).to.equal(182)
     })
 
@@ -129,9 +132,11 @@ describe('the workbench: changing', function () {
         .dialog()
         .getByText(/^\d pages get other facets\./)
         .waitFor()
-      expect(await bench.dialog().locator('.text-diff').textContent()).to.contain(
-        '+  - { layout: { sidebar: { side: left, use: visit-rail } }',
-      )
+      await bench
+        .dialog()
+        .locator('.text-diff')
+        .filter({ hasText: '+  - { layout: { sidebar: { side: left, use: visit-rail } }' })
+        .waitFor()
     })
 
     it('is found by what a page should have', async () => {
@@ -147,7 +152,7 @@ describe('the workbench: changing', function () {
         .and.contain('no other page changes')
       await way.getByRole('button', { name: 'Look at it' }).click()
       await bench.dialog().getByText('1 page gets other facets.').waitFor()
-      await bench.dialog().getByRole('button', { name: 'Apply' }).click()
+      await apply()
       expect(await first('header.use')).to.equal('bare-header')
     })
 
@@ -163,7 +168,7 @@ describe('the workbench: changing', function () {
         .dialog()
         .getByText(/Conflicts: 0 new, [1-9]\d* gone/)
         .waitFor()
-      await bench.dialog().getByRole('button', { name: 'Apply' }).click()
+      await apply()
       await finding.waitFor({ state: 'detached' })
     })
   })
@@ -185,7 +190,7 @@ describe('the workbench: changing', function () {
         .dialog()
         .getByText(/^\d+ pages get other facets\./)
         .waitFor()
-      await bench.dialog().getByRole('button', { name: 'Apply' }).click()
+      await apply()
       expect(await position.inputValue()).to.equal('flow')
       await bench.page.getByRole('button', { name: 'Remove header.position from theme' }).click()
       await bench.dialog().getByText('theme: without header.position').waitFor()
@@ -229,13 +234,13 @@ describe('the workbench: changing', function () {
       await story.getByLabel('Name of a copy of story').fill('short-read')
       await story.getByRole('button', { name: 'Preview the copy' }).click()
       await bench.dialog().getByText('No page gets other facets.').waitFor()
-      await bench.dialog().getByRole('button', { name: 'Apply' }).click()
+      await apply()
       await bench.page
         .getByRole('region', { name: 'template short-read' })
         .getByRole('button', { name: /^short-read/ })
         .click()
       await bench.page.getByRole('button', { name: 'Remove width.padding from templates.short-read' }).click()
-      await bench.dialog().getByRole('button', { name: 'Apply' }).click()
+      await apply()
       const copy = bench.page.getByRole('region', { name: 'template short-read' })
       await copy.getByText('Nothing is set here.').waitFor()
     })

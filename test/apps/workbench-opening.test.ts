@@ -44,6 +44,7 @@ describe('the workbench: opening', function () {
       await bench.go('#/page/a')
       await bench.planSetting('spacing.before', value, 'theme')
       await bench.dialog().getByRole('button', { name: 'Apply' }).click()
+      await bench.dialog().waitFor({ state: 'detached' })
       await page.getByRole('button', { name: /^Save/ }).click()
       await page.getByRole('menuitem', { name: 'Save to the files' }).click()
     }

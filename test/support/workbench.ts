@@ -1,12 +1,13 @@
 import { expect } from 'chai'
 import { readFileSync } from 'node:fs'
-import type { Browser, Download, Locator, Page } from 'playwright-core'
+import type { Browser, BrowserContext, Download, Locator, Page } from 'playwright-core'
 import { serveWorkbench } from '../../scripts/workbench.js'
 import { openBrowser } from './browser.js'
 
 /** The built workbench in a browser, with a page of its own, and nothing stored, for each test. */
 export class WorkbenchPage {
   #browser!: Browser
+  #context!: BrowserContext
   #served!: Awaited<ReturnType<typeof serveWorkbench>>
   #page!: Page
   /** What the app logged; a test that expects it empties it. */
@@ -25,11 +26,13 @@ export class WorkbenchPage {
   async start(): Promise<void> {
     this.#served = await serveWorkbench()
     this.#browser = await openBrowser()
+    // One profile, so that the app is compiled once; what it stores goes with each page.
+    this.#context = await this.#browser.newContext({ acceptDownloads: true })
   }
 
   async openPage(width = 1280, height = 800): Promise<void> {
-    const context = await this.#browser.newContext({ viewport: { width, height }, acceptDownloads: true })
-    this.#page = await context.newPage()
+    this.#page = await this.#context.newPage()
+    await this.#page.setViewportSize({ width, height })
     this.#page.setDefaultTimeout(12_000)
     this.errors = []
     this.requests = []
@@ -43,7 +46,10 @@ export class WorkbenchPage {
   }
 
   async closePage(): Promise<void> {
-    await this.#page.context().close()
+    await this.#page.goto('about:blank')
+    const session = await this.#context.newCDPSession(this.#page)
+    await session.send('Storage.clearDataForOrigin', { origin: new URL(this.address).origin, storageTypes: 'all' })
+    await this.#page.close()
     expect(this.errors).to.deep.equal([])
   }
 

@@ -6,6 +6,7 @@ import { openFiles, openHandles } from './session/open-files.ts'
 import { readProject, type Project } from './session/project.ts'
 import { fetchProject, isServed } from './session/server.ts'
 import { forgetSession, storedSession, type Stored } from './session/use-session.ts'
+import { Asker } from './worker/asker.ts'
 import { Workbench } from './Workbench.tsx'
 
 interface Opened {
@@ -19,6 +20,9 @@ interface Opened {
 
 let sessions = 0
 
+/** The worker is loaded while the site is still to come, and reads it at the same time as the app. */
+const asker = new Asker()
+
 /** Opens what was given: by the command line, what was open last, else the demo site. */
 export function App() {
   const [opened, setOpened] = useState<Opened>()
@@ -26,6 +30,7 @@ export function App() {
 
   const open = useCallback((project: Project, stored?: Stored, version = ''): void => {
     performance.mark('wembra-reading')
+    void asker.about(project, stored?.texts ?? project.texts)
     const read = readProject(project, stored?.texts ?? project.texts)
     performance.mark('wembra-read')
     if ('problems' in read) return setProblems(read.problems.map(formatProblem))
@@ -99,6 +104,7 @@ export function App() {
       resolved={opened.resolved}
       stored={opened.stored}
       version={opened.version}
+      asker={asker}
       onOpenFiles={openDropped}
       onOpenHandles={openPicked}
       onOpenDemo={openDemo}

@@ -14,7 +14,7 @@ import type { Project } from './session/project.ts'
 import { useRoute } from './session/use-route.ts'
 import { servedVersion } from './session/server.ts'
 import { useSession, type Session, type Stored } from './session/use-session.ts'
-import { Asker } from './worker/asker.ts'
+import type { Asker } from './worker/asker.ts'
 import { useFindings } from './worker/use-findings.ts'
 
 interface Props {
@@ -22,19 +22,26 @@ interface Props {
   readonly resolved: ResolvedSite
   readonly stored: Stored | undefined
   readonly version: string
+  readonly asker: Asker
   readonly onOpenFiles: (files: readonly File[]) => void
   readonly onOpenHandles: () => void
   readonly onOpenDemo: () => void
 }
 
 /** A site that is open. */
-export function Workbench({ project, resolved, stored, version, onOpenFiles, onOpenHandles, onOpenDemo }: Props) {
-  const session = useSession(project, resolved, stored, version)
-  const found = useFindings(project, session.texts)
+export function Workbench({
+  project,
+  resolved,
+  stored,
+  version,
+  asker,
+  onOpenFiles,
+  onOpenHandles,
+  onOpenDemo,
+}: Props) {
+  const session = useSession(project, resolved, stored, version, asker)
   const route = useRoute()
   const [planned, plan] = useState<PlannedChange>()
-  const [asker] = useState(() => new Asker())
-  useEffect(() => () => asker.stop(), [asker])
 
   useEffect(() => {
     const onKey = (event: KeyboardEvent): void => {
@@ -49,6 +56,7 @@ export function Workbench({ project, resolved, stored, version, onOpenFiles, onO
   }, [session])
 
   const ask = useCallback(() => asker.about(session.project, session.texts), [asker, session.project, session.texts])
+  const found = useFindings(ask)
   const [pictures] = useState(() => new Pictures())
   useEffect(() => () => pictures.clear(), [pictures])
   const draw = useMemo(() => drawingWith(pictures, ask), [pictures, ask])

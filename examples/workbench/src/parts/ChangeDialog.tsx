@@ -1,8 +1,7 @@
 import { Alert, Button, Code, Group, Loader, Modal, NativeSelect, Slider, Stack, Text, Title } from '@mantine/core'
 import type { Remote } from 'comlink'
-import { createTwoFilesPatch } from 'diff'
 import { useCallback, useEffect, useMemo, useState } from 'react'
-import { diffFacets, rewriteSite, SiteError, type Patch, type SiteDiff } from 'wembra'
+import { SiteError, type Patch, type SiteDiff } from 'wembra'
 import { changeInWords, groupHeadline } from 'wembra/report'
 import type { Session } from '../session/use-session.ts'
 import type { Work } from '../worker/site.worker.ts'
@@ -33,35 +32,44 @@ export function ChangeDialog({ change, session, ask, draw, onClose }: Props) {
   const { resolved } = session
   const [refused, refuse] = useState<string>()
   const [diff, setDiff] = useState<SiteDiff>()
+  const [reach, setReach] = useState<number>()
+  const [text, setText] = useState('')
   const tried = useMemo(() => {
     try {
-      const after = resolved.with(change.patch)
-      return { after, quick: diffFacets(resolved, after), text: textDiff(session, change.patch) }
+      return { after: resolved.with(change.patch) }
     } catch (error) {
       return {
         because:
           error instanceof SiteError ? error.problems.map((p) => p.message).join('; ') : (error as Error).message,
       }
     }
-  }, [resolved, change, session])
+  }, [resolved, change])
   useEffect(() => {
     let isOver = false
     if ('after' in tried)
       void ask()
-        .then((work) => work.diff(change.patch))
-        .then((found) => !isOver && setDiff(found))
+        .then(async (work) => {
+          const reached = await work.reach(change.patch)
+          if (!isOver) setReach(reached)
+          const lines = await work.lines(change.patch)
+          if (!isOver) setText(lines)
+          const found = await work.diff(change.patch)
+          if (!isOver) setDiff(found)
+        })
         .catch((error: unknown) => !isOver && refuse(String(error)))
     return () => {
       isOver = true
     }
     // The question is asked once for each change.
   }, [change])
-  const take = (): void => {
-    const because = session.apply(change.patch, change.title)
+  const [isApplying, setApplying] = useState(false)
+  const take = async (): Promise<void> => {
+    setApplying(true)
+    const because = await session.apply(change.patch, change.title).catch((error: unknown) => String(error))
+    setApplying(false)
     if (because === undefined) onClose()
     else refuse(because)
   }
-  const pages = 'quick' in tried ? tried.quick.reduce((sum, group) => sum + group.pages.length, 0) : 0
   return (
     <Modal.Root opened onClose={onClose} size="xl" transitionProps={{ duration: 0 }}>
       <Modal.Overlay />
@@ -81,9 +89,11 @@ export function ChangeDialog({ change, session, ask, draw, onClose }: Props) {
                   <Text size="sm">Tested before it is offered: it resolves the conflict and causes no new one.</Text>
                 )}
                 <Text fw={600} role="status">
-                  {pages === 0
-                    ? 'No page gets other facets.'
-                    : `${count(pages, 'page')} ${pages === 1 ? 'gets' : 'get'} other facets.`}
+                  {reach === undefined
+                    ? 'Working out its reach…'
+                    : reach === 0
+                      ? 'No page gets other facets.'
+                      : `${count(reach, 'page')} ${reach === 1 ? 'gets' : 'get'} other facets.`}
                   {diff &&
                     ` Conflicts: ${diff.caused.length} new, ${diff.cured.length} gone, ${diff.worse.length} worse, ${diff.better.length} better.`}
                 </Text>
@@ -121,7 +131,7 @@ export function ChangeDialog({ change, session, ask, draw, onClose }: Props) {
                     What would be written
                   </Title>
                   <Code block className="text-diff" tabIndex={0} role="group" aria-label="What would be written">
-                    {tried.text}
+                    {text}
                   </Code>
                 </div>
               </>
@@ -135,7 +145,7 @@ export function ChangeDialog({ change, session, ask, draw, onClose }: Props) {
               <Button variant="default" onClick={onClose}>
                 Cancel
               </Button>
-              <Button onClick={take} disabled={'because' in tried} data-autofocus>
+              <Button onClick={() => void take()} disabled={'because' in tried} loading={isApplying} data-autofocus>
                 Apply
               </Button>
             </Group>
@@ -225,17 +235,4 @@ function BeforeAndAfter({
       />
     </section>
   )
-}
-
-/** The lines that would change, file by file. */
-function textDiff({ resolved, texts }: Session, patch: Patch): string {
-  const written = rewriteSite(resolved.site, patch).texts
-  return [...written]
-    .map(([file, text]) =>
-      createTwoFilesPatch(file, file, texts[file] ?? '', text, undefined, undefined, { context: 2 }).replace(
-        /^(Index:.*|=+)\n/gm,
-        '',
-      ),
-    )
-    .join('\n')
 }

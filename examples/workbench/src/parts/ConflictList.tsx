@@ -13,10 +13,12 @@ interface Props {
   readonly plan: (change: PlannedChange) => void
   /** On which page they are looked at, where they are those of one. */
   readonly page?: string
+  /** Tries the fixes of one. */
+  readonly fixed: (key: string) => Promise<Finding | undefined>
 }
 
 /** Conflicts in short, one of them in full; the arrow keys go from one to the next. */
-export function ConflictList({ label, findings, chosen, onChoose, plan, page }: Props) {
+export function ConflictList({ label, findings, chosen, onChoose, plan, page, fixed }: Props) {
   const list = useRef<HTMLUListElement>(null)
   const step = (by: number): void => {
     const at = findings.findIndex(({ key }) => key === chosen)
@@ -57,7 +59,9 @@ export function ConflictList({ label, findings, chosen, onChoose, plan, page }: 
               )}
               <span className="conflict-message">{sentence(finding.message)}</span>
             </button>
-            {isChosen && <FindingCard finding={finding} plan={plan} {...(page !== undefined && { page })} />}
+            {isChosen && (
+              <FindingCard finding={finding} plan={plan} fixed={fixed} {...(page !== undefined && { page })} />
+            )}
           </li>
         )
       })}

@@ -1,5 +1,5 @@
-import { Anchor, Button, Group, Text } from '@mantine/core'
-import { memo } from 'react'
+import { Anchor, Button, Group, Loader, Text } from '@mantine/core'
+import { memo, useEffect, useState } from 'react'
 import type { Finding } from 'wembra'
 import { pageAddress, sourceAddress } from '../session/use-route.ts'
 import type { PlannedChange } from './ChangeDialog.tsx'
@@ -10,13 +10,27 @@ interface Props {
   readonly plan: (change: PlannedChange) => void
   /** Reports the numbers on this page, beside the worst ones. */
   readonly page?: string
+  /** Tries its fixes. */
+  readonly fixed: (key: string) => Promise<Finding | undefined>
 }
 
 const PAGES_NAMED = 10
 
 /** What a conflict comes from, how much it is, and what would fix it. */
-export const FindingCard = memo(function FindingCard({ finding, plan, page }: Props) {
-  const { at, fixes, advice, pages, viewports, refused = [] } = finding
+export const FindingCard = memo(function FindingCard({ finding, plan, page, fixed }: Props) {
+  const { key, at, advice, pages, viewports } = finding
+  const [tried, setTried] = useState<Finding>()
+  useEffect(() => {
+    let isOver = false
+    setTried(undefined)
+    void fixed(key)
+      .then((found) => !isOver && setTried(found ?? finding))
+      .catch(() => undefined)
+    return () => {
+      isOver = true
+    }
+  }, [finding, key, fixed])
+  const { fixes, refused = [] } = tried ?? finding
   const usable = fixes.filter((fix) => fix.patch.length > 0)
   return (
     <div className="conflict-details">
@@ -27,7 +41,12 @@ export const FindingCard = memo(function FindingCard({ finding, plan, page }: Pr
         </Anchor>
       </Text>
       {page !== undefined && pages.length > 1 && <Text size="sm">{onPage(finding, page)}</Text>}
-      {usable.length === 0 ? (
+      {!tried ? (
+        <Group gap={8} mt={6}>
+          <Loader size={14} />
+          <Text size="sm">Trying the fixes…</Text>
+        </Group>
+      ) : usable.length === 0 ? (
         <Text size="sm" mt={2}>
           To do: {advice}.{refused.slice(0, 2).map(({ title, because }) => ` “${title}” was tried: ${because}.`)}
         </Text>

@@ -167,8 +167,7 @@ function SaveMenu({
     const operations = createPatch(plain(before.resolved.site.data), plain(session.resolved.site.data))
     download('changes.patch.json', `${JSON.stringify(operations, null, 2)}\n`, 'application/json')
   }
-  const report = async (): Promise<void> =>
-    download('findings.html', await (await ask()).report(found.findings), 'text/html')
+  const report = async (): Promise<void> => download('findings.html', await (await ask()).report(), 'text/html')
   return (
     <Menu position="bottom-end" keepMounted>
       <Menu.Target>

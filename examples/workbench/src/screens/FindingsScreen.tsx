@@ -94,12 +94,12 @@ export function FindingsScreen({ session, found, params, plan }: Props) {
                   <Title order={3} size="h4" mb="xs">
                     {step} <Badge className="count">{mine.length}</Badge>
                   </Title>
-                  <Cards label={step} findings={mine} plan={plan} chosen={chosen?.key} />
+                  <Cards label={step} findings={mine} plan={plan} fixed={found.fixed} chosen={chosen?.key} />
                 </section>
               )
             })
           ) : (
-            <Cards label="Conflicts" findings={shown} plan={plan} chosen={chosen?.key} />
+            <Cards label="Conflicts" findings={shown} plan={plan} fixed={found.fixed} chosen={chosen?.key} />
           )}
         </div>
         {chosen && (
@@ -160,11 +160,13 @@ function Cards({
   label,
   findings,
   plan,
+  fixed,
   chosen,
 }: {
   readonly label: string
   readonly findings: readonly Finding[]
   readonly plan: Props['plan']
+  readonly fixed: Findings['fixed']
   readonly chosen: string | undefined
 }) {
   const [most, setMost] = useState(FIRST)
@@ -176,6 +178,7 @@ function Cards({
         chosen={chosen}
         onChoose={(key) => replaceParams({ finding: key, page: undefined })}
         plan={plan}
+        fixed={fixed}
       />
       {findings.length > most && (
         <Button variant="default" mt="sm" onClick={() => setMost(most + 5 * FIRST)}>

@@ -90,6 +90,7 @@ export function PageScreen({ session, found, id, params, plan, ask, draw }: Prop
                     chosen={chosen}
                     onChoose={(key) => replaceParams({ finding: key })}
                     plan={plan}
+                    fixed={found.fixed}
                     page={id}
                   />
                 )}

@@ -1,15 +1,7 @@
 import { get, set } from 'idb-keyval'
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
-import {
-  EditError,
-  PatchError,
-  resolveSite,
-  rewriteSite,
-  SiteError,
-  type Patch,
-  type Problem,
-  type ResolvedSite,
-} from 'wembra'
+import { PatchError, SiteError, type Patch, type Problem, type ResolvedSite } from 'wembra'
+import type { Asker } from '../worker/asker.ts'
 import { begin, record, redo, undo, type History } from './history.ts'
 import { readProject, type Project, type Texts } from './project.ts'
 import { saveToHandles } from './open-files.ts'
@@ -35,8 +27,8 @@ interface Open {
 export interface Session extends Open {
   readonly texts: Texts
   readonly isChanged: boolean
-  /** Writes a patch into the texts; returns why it could not, where it could not. */
-  readonly apply: (patch: Patch, label: string) => string | undefined
+  /** Writes a patch into the texts; gives why it could not, where it could not. */
+  readonly apply: (patch: Patch, label: string) => Promise<string | undefined>
   readonly edit: (file: string, text: string) => void
   readonly undo: () => void
   readonly redo: () => void
@@ -47,6 +39,9 @@ export interface Session extends Open {
 }
 
 const STORE = 'wembra-session'
+
+/** The sites that texts read as, so that undo does not read them again. */
+const states = new WeakMap<Texts, ResolvedSite>()
 
 interface Stored {
   readonly project: Project
@@ -67,6 +62,7 @@ export function useSession(
   resolvedFirst: ResolvedSite,
   stored: Stored | undefined,
   version: string,
+  asker: Asker,
 ): Session {
   const [open, setOpen] = useState<Open>(() => ({
     project,
@@ -91,24 +87,27 @@ export function useSession(
   }, [project, texts, saved, draft])
 
   const apply = useCallback(
-    (patch: Patch, label: string): string | undefined => {
+    async (patch: Patch, label: string): Promise<string | undefined> => {
+      const { resolved: before, history: past } = open
       try {
-        const { texts: written, site } = rewriteSite(open.resolved.site, patch)
-        const next = { ...open.history.present.texts, ...Object.fromEntries(written) }
+        const resolved = before.with(patch)
+        const written = await (await asker.about(project, past.present.texts)).rewrite(patch)
+        if ('problem' in written) return written.problem
+        const next = { ...past.present.texts, ...written.texts }
+        states.set(next, resolved)
         setOpen((now) => ({
           ...now,
           history: record(now.history, next, label, Date.now()),
-          resolved: resolveSite(site),
+          resolved,
           draft: undefined,
         }))
         return undefined
       } catch (error) {
-        if (error instanceof EditError || error instanceof PatchError || error instanceof SiteError)
-          return error.message
+        if (error instanceof PatchError || error instanceof SiteError) return error.message
         throw error
       }
     },
-    [open],
+    [open, asker, project],
   )
 
   const edit = useCallback((file: string, text: string) => {
@@ -130,7 +129,8 @@ export function useSession(
     setOpen((now) => {
       const moved = move(now.history)
       if (moved.present === now.history.present) return { ...now, draft: undefined }
-      const read = readProject(now.project, moved.present.texts)
+      const known = states.get(moved.present.texts)
+      const read = known ? { resolved: known } : readProject(now.project, moved.present.texts)
       return 'resolved' in read ? { ...now, history: moved, resolved: read.resolved, draft: undefined } : now
     })
   }, [])

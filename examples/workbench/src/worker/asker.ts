@@ -4,8 +4,9 @@ import type { Work } from './site.worker.ts'
 
 /** A worker that has a site open; opened anew when the texts are others. */
 export class Asker {
-  readonly #worker = new Worker(new URL('./site.worker.ts', import.meta.url), { type: 'module' })
-  readonly #work: Remote<Work> = wrap<Work>(this.#worker)
+  readonly #work: Remote<Work> = wrap<Work>(
+    new Worker(new URL('./site.worker.ts', import.meta.url), { type: 'module' }),
+  )
   #texts: Texts | undefined
   #opening: Promise<void> = Promise.resolve()
 
@@ -17,9 +18,5 @@ export class Asker {
     }
     await this.#opening
     return this.#work
-  }
-
-  stop(): void {
-    this.#worker.terminate()
   }
 }

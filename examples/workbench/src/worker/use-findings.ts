@@ -1,45 +1,57 @@
-import { proxy } from 'comlink'
-import { useEffect, useState } from 'react'
+import { proxy, type Remote } from 'comlink'
+import { useCallback, useEffect, useRef, useState } from 'react'
 import type { Finding, InspectProgress } from 'wembra'
-import type { Project, Texts } from '../session/project.ts'
-import { Asker } from './asker.ts'
+import type { Work } from './site.worker.ts'
 
+/** The conflicts of the present texts. */
 export interface Findings {
+  /** As they were found, without fixes. */
   readonly findings: readonly Finding[]
   /** What is being done, for people; empty when all is done. */
   readonly busy: string
   /** Whether the findings are those of the present texts. */
   readonly isCurrent: boolean
+  /** A conflict with its fixes: they are tried once somebody asks. */
+  readonly fixed: (key: string) => Promise<Finding | undefined>
 }
 
-/** The conflicts: at once without fixes, and with those that hold as soon as they were tried. */
-export function useFindings(project: Project, texts: Texts): Findings {
-  const [state, setState] = useState<Findings>({ findings: [], busy: 'Looking at the pages', isCurrent: false })
+type State = Omit<Findings, 'fixed'>
+
+/** Looks for conflicts beside the app, anew for each state of the site. */
+export function useFindings(ask: () => Promise<Remote<Work>>): Findings {
+  const [state, setState] = useState<State>({ findings: [], busy: 'Looking at the pages', isCurrent: false })
+  const known = useRef(new Map<string, Promise<Finding | undefined>>())
   useEffect(() => {
-    const asker = new Asker()
     let isOver = false
-    const tell = (next: Partial<Findings>): void => {
+    known.current = new Map()
+    const tell = (next: Partial<State>): void => {
       if (!isOver) setState((before) => ({ ...before, ...next }))
     }
     tell({ busy: 'Looking at the pages', isCurrent: false })
     void (async () => {
-      const work = await asker.about(project, texts)
+      const work = await ask()
       let isDone = false
       // What is reported on the way may arrive after the result.
-      const onProgress = proxy(({ step, done, all }: InspectProgress) => {
-        if (isDone) return
-        tell({ busy: step === 'pages' ? `Looked at ${done} of ${all} pages` : `Tried the fixes of ${done} of ${all}` })
+      const onProgress = proxy(({ done, all }: InspectProgress) => {
+        if (!isDone) tell({ busy: `Looked at ${done} of ${all} pages` })
       })
-      tell({ findings: await work.findings(false, onProgress), busy: 'Trying the fixes', isCurrent: true })
-      const findings = await work.findings(true, onProgress)
+      const findings = await work.findings(onProgress)
       isDone = true
-      tell({ findings, busy: '' })
-      asker.stop()
+      tell({ findings, busy: '', isCurrent: true })
     })().catch((error: unknown) => tell({ busy: `Could not look: ${String(error)}` }))
     return () => {
       isOver = true
-      asker.stop()
     }
-  }, [project, texts])
-  return state
+  }, [ask])
+  const fixed = useCallback(
+    (key: string): Promise<Finding | undefined> => {
+      const before = known.current.get(key)
+      if (before) return before
+      const asked = ask().then((work) => work.fixed(key))
+      known.current.set(key, asked)
+      return asked
+    },
+    [ask],
+  )
+  return { ...state, fixed }
 }
