@@ -1,7 +1,7 @@
 // One current picture of each main output in docs/screenshots, made from the demo data.
 import { mkdirSync, mkdtempSync } from 'node:fs'
 import { tmpdir } from 'node:os'
-import { dirname, join } from 'node:path'
+import { join } from 'node:path'
 import { chromium } from 'playwright-core'
 import pc from 'picocolors'
 import { register } from 'tsx/esm/api'
@@ -27,14 +27,13 @@ async function capture(args) {
   return text
 }
 
-const pack = join(mkdtempSync(join(tmpdir(), 'wembra-')), 'observatory.pack.json')
-await capture(['pack', 'campaign', 'story', '-o', pack])
+const place = mkdtempSync(join(tmpdir(), 'wembra-'))
 
 // Real pages: a stand-in host with four changes behind the site file's back, as observed before the pictures are taken.
 register()
 const { startHost } = await import('../examples/host/src/server.ts')
 const host = await startHost({ changes: [3, 4, 5, 9] })
-const seen = join(dirname(pack), 'seen.ndjson')
+const seen = join(place, 'seen.ndjson')
 const paths = [
   'about/people',
   'whats-on/moon-night',
@@ -43,7 +42,7 @@ const paths = [
   'shop/red-lamp',
   'journal/mirror',
 ]
-const browsed = ['--browser', '--save', seen, '--format', 'ndjson', '-o', join(dirname(pack), 'out.ndjson')]
+const browsed = ['--browser', '--save', seen, '--format', 'ndjson', '-o', join(place, 'out.ndjson')]
 await capture(['observe', ...paths.map((path) => `${host.address}/${path}`), ...browsed])
 await host.close()
 
@@ -57,15 +56,14 @@ for (const [name, ...args] of [
   ['diff', 'diff', '--set', 'templates.article-view.layout.sidebar=none', '--now', NOW],
   ['how', 'how', 'visit', 'header.items.seek=absent', 'footer.use=small-footer', '--now', NOW],
   ['groups', 'groups'],
-  ['unpack', 'unpack', pack, '--site', '../fellside/fellside.site.yaml', '--now', NOW],
   ['why', 'why', 'training', 'header.use'],
-  ['uses', 'uses', 'night-header'],
+  ['uses', 'uses'],
   ['table', 'table'],
   ['observe', 'observe', seen, '--now', NOW],
 ]) {
   await page.setContent(
     hostAnsi(
-      `wembra ${args.join(' ').replace(pack, 'observatory.pack.json').replace(seen, 'seen.ndjson')}`,
+      `wembra ${args.join(' ').replace(seen, 'seen.ndjson')}`,
       await capture(args),
     ),
   )
@@ -110,15 +108,22 @@ async function shoot(name, route, act) {
   await page.evaluate(() => document.fonts.ready)
   await page.screenshot({ path: `${FOLDER}${name}.png` })
 }
-await shoot('workbench-pages', '#/pages')
-await shoot('workbench-page', '#/page/lecture-dust')
-await shoot('workbench-map', '#/map', () => page.getByRole('button', { name: /^stave-wide/ }).click())
+await shoot('workbench-pages', '#/pages?group=kind', async () => {
+  await page.locator('.card img').nth(7).waitFor()
+  await page.waitForTimeout(500)
+})
+const seenOn = (name) => page.frameLocator('.preview iframe').getByText(name).first().waitFor()
+const COVERED = encodeURIComponent('header-covers-content@/templates/event-view/layout/header/position')
+await shoot('workbench-page', `#/page/moon-night?finding=${COVERED}`, () => seenOn('122 px covered'))
+await shoot('workbench-conflicts', '#/findings', () => seenOn('122 px covered'))
+await shoot('workbench-layers', '#/layers?step=templates', () => page.locator('.thing img').nth(3).waitFor())
 await shoot('workbench-change', '#/page/moon-night', async () => {
   await page.locator('.chain-button').filter({ hasText: 'header.position' }).click()
   await page.getByLabel('Set at').selectOption('templates.event-view')
   await page.getByLabel('Value of header.position').fill('sticky')
   await page.getByRole('button', { name: 'Preview the change' }).click()
-  await page.locator('figure').first().waitFor()
+  await page.locator('figure img').nth(1).waitFor()
+  await page.locator('.change-group').first().waitFor()
 })
 await workbench.close()
 const embed = await serveApp('embed')

@@ -105,6 +105,7 @@ export { STEPS, stepOf, type Step } from './inspect/steps.js'
 export {
   aboutPage,
   type AboutPage,
+  type PageFact,
   type Headline,
   type PageExits,
   type PageTitles,
@@ -189,3 +190,4 @@ export type { CompiledSelector, CompiledWhere, Specificity } from './select/sele
 export type { PathPattern } from './select/path-pattern.js'
 export type { RelatedPointer } from './inspect/rule.js'
 export type { Setting } from './resolve/settings.js'
+export type { ExitPlace } from './inspect/links.js'

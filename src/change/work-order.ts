@@ -25,7 +25,7 @@ export interface WorkStep {
  * first whose fix removes most others; without fixes, the most harmful.
  *
  * @example
- * workOrder(resolved, inspect(resolved)).map(({ step, findings }) => [step, findings.length]) // => [['Theme', 1], …]
+ * workOrder(resolved, inspect(resolved))[0]?.step // => 'Theme'
  */
 export function workOrder(resolved: ResolvedSite, findings: readonly Finding[], now?: Date): readonly WorkStep[] {
   const ordered = findings.map((finding): OrderedFinding => ({

@@ -175,7 +175,7 @@ export interface PageDocument extends Report<'page'> {
 }
 
 /** A step of a ledger with its place in the files. */
-type Placed<S> = S & { readonly at: SourcePlace | null }
+export type Placed<S> = S & { readonly at: SourcePlace | null }
 
 /** How boxes of a page get their places and sizes: `show --ledger`. */
 export interface LedgerDocument extends Report<'ledger'> {

@@ -69,7 +69,7 @@ export interface AboutPage {
  *
  * @throws {UnknownNameError} When the site has no such page. @throws {ValueError} When the page is dormant.
  * @example
- * aboutPage(resolved, 'visit').titles.places.map(({ what }) => what) // => ["the theme's title"]
+ * aboutPage(resolved, 'visit').titles.places.map(({ what }) => what) // => ["the theme’s title"]
  */
 export function aboutPage(resolved: ResolvedSite, id: string): AboutPage {
   const sight = new PageSight(resolved, resolved.page(id), new Date(0))

@@ -6,7 +6,7 @@
 export { diskFiles, findSite, loadSite } from './load-site.js'
 export { loadRevision } from './git.js'
 export { svgToPng } from './png.js'
-export { serveSite, type ServedSite } from './serve-site.js'
+export { serveSite, type LiveDifference, type LivePage, type ServedSite, type ServeOptions } from './serve-site.js'
 export { BrowserEye } from './browse.js'
 export { observeMarkup } from './markup.js'
 export { observeAll, type ObserveAllOptions } from './observe-all.js'

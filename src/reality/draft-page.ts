@@ -123,7 +123,10 @@ function sayWidths(views: Views, say: Say, px: Px): void {
     const [outer, inner, rail] = [boxOf(seen, 'container'), boxOf(seen, 'column'), boxOf(seen, 'sidebar')]
     if (!outer || !inner) return undefined
     const left = Math.min(inner.x, rail?.x ?? Infinity) - outer.x
-    return left > PX ? `0 ${px(left)}` : '0px'
+    if (left <= PX) return '0px'
+    const right = outer.x + outer.width - Math.max(inner.x + inner.width, rail ? rail.x + rail.width : -Infinity)
+    // What is free at the end is the column's cap, unless the column begins so far in that both do not fit.
+    return right < left - PX ? `0 ${px(Math.max(0, right))} 0 ${px(left)}` : `0 ${px(left)}`
   })
   say('width.columnMax', (seen) => {
     const [outer, inner, rail] = [boxOf(seen, 'container'), boxOf(seen, 'column'), boxOf(seen, 'sidebar')]

@@ -90,7 +90,8 @@ describe('the workbench: changing', function () {
               const got = opening.result.transaction('keyval').objectStore('keyval').get('wembra-session')
               got.onsuccess = () => {
                 opening.result.close()
-                done(JSON.stringify(got.result ?? '').includes('before: 80px'))
+                const { texts = {} } = (got.result ?? {}) as { texts?: Record<string, string> }
+                done(Object.values(texts).some((text) => text.includes('before: 80px')))
               }
               got.onerror = () => done(false)
             }

@@ -192,6 +192,8 @@ function BeforeAndAfter({
   )
   const seen = resolved.site.viewports.find(({ name }) => name === viewport)
   if (id === undefined || !seen) return null
+  // A phone's page is as tall as a desk's here, and narrower.
+  const broad = Math.min(760, (420 * seen.width) / seen.height)
   return (
     <section aria-label="Before and after">
       <Group gap="sm" mb={6}>
@@ -213,7 +215,7 @@ function BeforeAndAfter({
           left of the handle before, right of it after
         </Text>
       </Group>
-      <div className="before-after" style={{ maxWidth: Math.min(760, (420 * seen.width) / seen.height) }}>
+      <div className="before-after" style={{ maxWidth: broad }}>
         <figure>
           <figcaption>before</figcaption>
           <Picture label={`${id} before`} viewport={seen} draw={before} />
@@ -226,7 +228,7 @@ function BeforeAndAfter({
       </div>
       <Slider
         mt={8}
-        maw={760}
+        maw={broad}
         size="sm"
         label={null}
         thumbLabel="How much of the page is shown as it is before"
