@@ -28,14 +28,20 @@ if (!process.env.WEMBRA_HEAP && isLarge(args)) {
     [`--max-old-space-size=${megabytes}`, ...process.argv.slice(1)],
     options,
   )
-  process.exitCode = status ?? 1
+  process.exitCode = status ?? 2
 } else {
   // A reader that goes away, such as `head`, is no error.
   process.stdout.on('error', (error) => {
     if (error.code !== 'EPIPE') throw error
   })
+  // 1 is for findings: what nobody expected is 2, with its stack for whoever repairs it.
   process.exitCode = await main(
     args,
     processIo(() => readFileSync(0, 'utf8')),
-  )
+  ).catch((error) => {
+    process.stderr.write(
+      `wembra: this is a bug of wembra, please report it with what you ran\n${error?.stack ?? error}\n`,
+    )
+    return 2
+  })
 }

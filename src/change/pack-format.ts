@@ -153,19 +153,35 @@ function altered(pack: Pack): Found[] {
   )
 }
 
-/** Files that would be written outside the site's folder. */
+/** Files that would be written outside the site's folder, or that are no pictures. */
 const hostileFiles = ({ files }: Pack): Found[] =>
-  files.flatMap(({ path }, n) =>
-    isInside(path)
-      ? []
-      : [
-          {
-            pointer: `/files/${n}/path`,
-            code: 'wrong-value' as const,
-            message: `"${path}" leads out of the site's folder; such a pack is not taken in`,
-          },
-        ],
-  )
+  files.flatMap(({ path, content }, n): Found[] => {
+    const refuse = (what: string): Found[] => [
+      { pointer: `/files/${n}/path`, code: 'wrong-value', message: `"${path}" ${what}; such a pack is not taken in` },
+    ]
+    if (!isInside(path)) return refuse("leads out of the site's folder")
+    if (path.split('/').some((part) => part.startsWith('.') || part === 'node_modules'))
+      return refuse('names a hidden folder or file, or one of installed packages')
+    if (!isPicture(path, toByteArray(content))) return refuse('is no picture (SVG, PNG, JPEG, WebP, GIF or AVIF)')
+    return []
+  })
+
+/** The first bytes of pictures by their ending, as their formats define them; an SVG begins as XML. */
+const FIRST_BYTES: Readonly<Record<string, RegExp>> = {
+  svg: /^(\xef\xbb\xbf)?\s*<(\?xml|!--|!doctype svg|svg)[\s>]/i,
+  png: /^\x89PNG\r\n\x1a\n/,
+  jpg: /^\xff\xd8\xff/,
+  jpeg: /^\xff\xd8\xff/,
+  gif: /^GIF8[79]a/,
+  webp: /^RIFF[\s\S]{4}WEBP/,
+  avif: /^[\s\S]{4}ftypavi[fs]/,
+}
+
+/** Whether a file has the ending of a picture and begins as one. */
+function isPicture(path: string, bytes: Uint8Array): boolean {
+  const first = FIRST_BYTES[path.slice(path.lastIndexOf('.') + 1).toLowerCase()]
+  return first?.test(String.fromCharCode(...bytes.subarray(0, 64))) ?? false
+}
 
 /** Whether a path stays in the folder it starts from. */
 export const isInside = (path: string): boolean =>

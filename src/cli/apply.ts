@@ -2,7 +2,8 @@ import { rewriteSite } from '../change/rewrite.js'
 import { undoPatch } from '../change/undo.js'
 import type { Patch } from '../model/patch.js'
 import type { Site } from '../model/site.js'
-import { writeTogether, writeWhole } from '../node/write-file.js'
+import { writeSiteFiles } from '../node/write-site-files.js'
+import { writeWhole } from '../node/write-file.js'
 import { appliedDocument } from '../draw/documents.js'
 import { ExitCode, UsageError, type Io } from './io.js'
 import { json } from './text.js'
@@ -18,8 +19,9 @@ export function applyPatchToFiles(site: Site, patch: Patch, title: string, optio
   refuseStdin(site)
   const { texts } = rewriteSite(site, patch)
   const undo = undoPatch(site, patch)
-  writeTogether(texts)
+  // What reverts the change is safe before it is made.
   if (options.undo !== undefined) writeWhole(options.undo, json(undo))
+  writeSiteFiles(site, texts)
   const files = [...texts.keys()]
   if (options.format === 'json') io.out(json(appliedDocument(title, files, undo)))
   else

@@ -97,8 +97,16 @@ function drawAll(
 ): ExitCode {
   if (folder === undefined) throw new UsageError('name a folder to draw to: wembra draw --all -o drawings')
   const awake = pages.filter((page) => !page.dormant)
+  const names = new Map<string, number>()
+  // Two ids may come to one name.
+  const nameOf = (id: string): string => {
+    const name = id.replace(/[^\p{L}\p{N}._-]/gu, '-').replace(/^\.+/, '-')
+    const times = (names.get(name) ?? 0) + 1
+    names.set(name, times)
+    return times === 1 ? name : `${name}-${times}`
+  }
   for (const page of awake) {
-    const file = join(folder, `${page.id.replaceAll('/', '-')}.${format === 'text' ? 'txt' : format}`)
+    const file = join(folder, `${nameOf(page.id)}.${format === 'text' ? 'txt' : format}`)
     mkdirSync(dirname(file), { recursive: true })
     writeWhole(file, drawPage(page, viewports, format, io))
   }

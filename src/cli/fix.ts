@@ -10,7 +10,8 @@ import { inspect } from '../inspect/inspect.js'
 import type { Finding } from '../inspect/rule.js'
 import { findRule } from '../inspect/rules/index.js'
 import type { Site } from '../model/site.js'
-import { writeTogether, writeWhole } from '../node/write-file.js'
+import { writeSiteFiles } from '../node/write-site-files.js'
+import { writeWhole } from '../node/write-file.js'
 import { resolveSite, type ResolvedSite } from '../resolve/resolve-site.js'
 import { addCommand } from './command.js'
 import { ExitCode, UsageError, type Io } from './io.js'
@@ -62,8 +63,8 @@ export function addFix(program: Command, io: Io, done: (code: ExitCode) => void)
         written.written.flatMap((fix) => fix.patch),
       )
       if (!options.dryRun) {
-        writeTogether(written.texts)
         if (options.undo !== undefined) writeWhole(options.undo, json(undo))
+        writeSiteFiles(resolved.site, written.texts)
       }
       const diffs = diffsOf(resolved.site, written.texts)
       const report = { ...result, ...written, left, diffs, dryRun: options.dryRun ?? false, undo }

@@ -189,11 +189,15 @@ function tableCsv({ resolved, pages, viewports, columns, byLayer }: Asked): stri
         cell(cellOf(resolved, page, viewport, facets, column)),
         ...(hasLayer(column) ? [layerOf(page, viewport, column)] : []),
       ])
-      return [page.id, viewport, ...cells]
+      return [cell(page.id), viewport, ...cells]
     }),
   )
   return stringify([['page', 'viewport', ...head], ...lines], { record_delimiter: 'windows' })
 }
 
-const cell = (value: unknown): string =>
-  value === null || value === undefined ? '' : typeof value === 'object' ? JSON.stringify(value) : String(value)
+/** A text that a spreadsheet would take for a formula is marked as text. */
+const cell = (value: unknown): string => {
+  if (value === null || value === undefined) return ''
+  if (typeof value === 'object') return JSON.stringify(value)
+  return typeof value === 'string' && /^[=+\-@\t\r]/.test(value) ? `'${value}` : String(value)
+}

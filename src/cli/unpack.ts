@@ -1,4 +1,5 @@
-import { readFileSync } from 'node:fs'
+import { existsSync, readFileSync, realpathSync } from 'node:fs'
+import { dirname, isAbsolute, relative, resolve } from 'node:path'
 import { Option, type Command } from 'commander'
 import { readPack, type Pack } from '../change/pack-format.js'
 import { undoPatch } from '../change/undo.js'
@@ -13,7 +14,8 @@ import { unpackingDocument } from '../draw/documents.js'
 import { changeInWords, groupHeadline } from '../draw/diff-words.js'
 import { SiteError } from '../model/problem.js'
 import { whyUnreadable } from '../node/why-unreadable.js'
-import { writeTogether, writeWhole } from '../node/write-file.js'
+import { writeSiteFiles } from '../node/write-site-files.js'
+import { writeWhole } from '../node/write-file.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 import { addCommand } from './command.js'
 import { ExitCode, UsageError, type Io } from './io.js'
@@ -64,8 +66,9 @@ export function addUnpack(program: Command, io: Io, done: (code: ExitCode) => vo
       const resolved = openSite(site, io)
       const unpacking = plan(resolved, pack, options)
       const undo = undoPatch(resolved.site, unpacking.patch)
-      if (options.apply) write(resolved, unpacking)
+      if (options.apply) expectReady(resolved, unpacking)
       if (options.apply && options.undo !== undefined) writeWhole(options.undo, json(undo))
+      if (options.apply) write(resolved, unpacking)
       if (options.format === 'json') io.out(json(unpackingDocument(unpacking, options.apply ?? false, undo)))
       else {
         io.out(unpackText(pack, unpacking, options, io))
@@ -115,10 +118,24 @@ function twoNames(pair: string, example: string): [string, string] {
   return [one, other]
 }
 
-function write({ site }: ResolvedSite, unpacking: Unpacking): void {
+function expectReady({ site }: ResolvedSite, unpacking: Unpacking): void {
   refuseStdin(site)
   if (!unpacking.isReady) throw new UsageError('some names collide: run it without --apply to see them, then choose')
-  writeTogether(new Map<string, string | Uint8Array>([...unpacking.pictures, ...unpacking.texts]))
+  for (const path of unpacking.pictures.keys()) expectInside(site.file, path)
+}
+
+/** @throws {UsageError} For a picture that would land outside of the site's folder, by way of a link. */
+function expectInside(file: string, path: string): void {
+  const home = realpathSync(dirname(file))
+  let folder = dirname(resolve(path))
+  while (!existsSync(folder)) folder = dirname(folder)
+  const away = relative(home, realpathSync(folder))
+  if (away.startsWith('..') || isAbsolute(away))
+    throw new UsageError(`${path} leads out of the site's folder by a link; such a pack is not taken in`)
+}
+
+function write({ site }: ResolvedSite, { pictures, texts }: Unpacking): void {
+  writeSiteFiles(site, new Map<string, string | Uint8Array>([...pictures, ...texts]))
 }
 
 const PAGES_NAMED = 8

@@ -1,6 +1,6 @@
 import { readSite } from '../model/read-site.js'
 import { diskFiles } from '../node/load-site.js'
-import { writeWhole } from '../node/write-file.js'
+import { writeTogether } from '../node/write-file.js'
 import { UsageError, type Io } from './io.js'
 import { json } from './text.js'
 
@@ -29,7 +29,7 @@ export function writeSite(text: string, options: NewSiteOptions, io: Io, report:
     if (options.format === 'text') io.err(told)
     return
   }
-  writeWhole(out, out.endsWith('.json') ? asJson(text) : text)
+  writeTogether(new Map([[out, out.endsWith('.json') ? asJson(text) : text]]))
   io.out(told)
 }
 

@@ -50,6 +50,14 @@ const PART_OF_BOX: Readonly<Record<string, ChromePart>> = {
   ...{ container: 'container', column: 'column', sidebar: 'sidebar', comments: 'comments', footer: 'footer' },
 }
 
+/** Elements that hold content and do nothing else. */
+const SAFE_TAGS: ReadonlySet<string> = new Set([
+  ...['header', 'footer', 'main', 'nav', 'aside', 'section', 'article', 'div', 'p', 'figure', 'span', 'hgroup'],
+  ...['h1', 'h2', 'h3', 'h4', 'h5', 'h6', 'ul', 'ol', 'li'],
+])
+/** Attributes that name an element. */
+const SAFE_ATTRIBUTES = /^(id|class|role|data-(?!box$|look$)[a-z0-9-]+)$/
+
 /** Gives each part the tag, id and classes that its locator asks for, so that the site's own CSS finds it. */
 function nameParts(root: Element, { view }: PageMeasure): void {
   const { locators } = view.page.site.data
@@ -58,8 +66,9 @@ function nameParts(root: Element, { view }: PageMeasure): void {
     const part = PART_OF_BOX[String(element.properties['dataBox'] ?? '')]
     if (!part) continue
     const { tag, attributes } = readLocator(part, locators?.[part], part === 'page' ? classes : [])
-    element.tagName = tag
-    for (const [name, value] of attributes) element.properties[name] = value
+    // A locator is somebody's text: only what cannot run, fetch or lead anywhere is taken from it.
+    if (part !== 'page' && SAFE_TAGS.has(tag)) element.tagName = tag
+    for (const [name, value] of attributes) if (SAFE_ATTRIBUTES.test(name)) element.properties[name] = value
   }
 }
 
@@ -128,7 +137,7 @@ class Writer {
     const { typography } = this.#frame
     const { family } = this.#page.site.data.typography ?? {}
     const text = {
-      'font-family': `site, ${family === undefined ? '' : `'${family.replaceAll(/['\\]/g, '')}', `}sans-serif`,
+      'font-family': `site, ${family === undefined ? '' : `'${family.replaceAll(/['\\<>{}\p{Cc}]/gu, '')}', `}sans-serif`,
       'font-size': typography.base,
       'line-height': String(typography.line),
     }

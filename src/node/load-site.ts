@@ -7,6 +7,7 @@ import { SiteError, type ProblemCode } from '../model/problem.js'
 import { readSite } from '../model/read-site.js'
 import type { Site } from '../model/site.js'
 import { readFont } from './fonts.js'
+import { finishWriting } from './write-file.js'
 import { isFolder } from './is-folder.js'
 import { decodePixels } from './pixels.js'
 import { whyUnreadable } from './why-unreadable.js'
@@ -83,6 +84,7 @@ function* linesOf(path: string): Iterable<string> {
  */
 export function loadSite(path: string): Site {
   const file = shortPath(isFolder(path) ? findSite(path) : path)
+  finishWriting(dirname(file))
   return readSite(readTextOrFail(file), { file, files: diskFiles })
 }
 

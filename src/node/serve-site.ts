@@ -112,14 +112,17 @@ export async function serveSite(
       new Map(
         Object.entries(sent.texts).map(([name, text]) => [known.get(name) ?? resolve(dirname(main), name), text]),
       ),
+      { beside: main },
     )
     return c.json({ version: versionOf(filesOf(main)) })
   })
   hono.get('*', (c) => {
-    const asked = decodeURIComponent(new URL(c.req.url).pathname).slice(1) || 'index.html'
-    if (!assets.has(asked)) return c.text('there is no such file', 404)
-    const type = getMimeType(asked) ?? 'application/octet-stream'
-    return c.body(new Uint8Array(readFileSync(join(app, asked))), 200, {
+    const asked = decoded(new URL(c.req.url).pathname)?.slice(1)
+    if (asked === undefined) return c.text('the address cannot be read', 400)
+    const name = asked === '' ? 'index.html' : asked
+    if (!assets.has(name)) return c.text('there is no such file', 404)
+    const type = getMimeType(name) ?? 'application/octet-stream'
+    return c.body(new Uint8Array(readFileSync(join(app, name))), 200, {
       'content-type': type,
       'x-content-type-options': 'nosniff',
     })
@@ -137,8 +140,18 @@ export async function serveSite(
   }
 }
 
+/** A path as it was meant; `undefined` where it is no text. */
+function decoded(path: string): string | undefined {
+  try {
+    return decodeURIComponent(path)
+  } catch {
+    return undefined
+  }
+}
+
 function isKey(given: string, key: string): boolean {
-  return given.length === key.length && timingSafeEqual(Buffer.from(given), Buffer.from(key))
+  const [mine, theirs] = [Buffer.from(key), Buffer.from(given)]
+  return mine.length === theirs.length && timingSafeEqual(mine, theirs)
 }
 
 /** A tokens file that a change begins; everything else has to be there already. */

@@ -96,6 +96,8 @@ describe('wembra open', function () {
       expect((await put({ version, texts: { [name]: 'x' } })).status, name).to.equal(403)
     expect((await put({ version: 'old', texts: {} })).status).to.equal(409)
     expect((await put({ texts: 1 })).status).to.equal(400)
+    expect((await ask('/api/site', { headers: { 'x-wembra-key': 'é'.repeat(key.length) } })).status).to.equal(403)
+    expect((await ask('/%')).status).to.equal(400)
     expect((await ask('/../package.json')).status).to.equal(404)
     expect((await ask('/%2e%2e/%2e%2e/package.json')).status).to.equal(404)
   })

@@ -91,7 +91,7 @@ describe('the workbench: changing', function () {
               got.onsuccess = () => {
                 opening.result.close()
                 const { texts = {} } = (got.result ?? {}) as { texts?: Record<string, string> }
-                done(Object.values(texts).some((text) => text.includes('before: 80px')))
+                done(Object.values(texts).some((text) => text.includes('spacing: { before: 80px }')))
               }
               got.onerror = () => done(false)
             }

@@ -241,6 +241,9 @@ describe('the workbench: looking', function () {
     it('says when there is no such page', async () => {
       await bench.page.goto(`${bench.address}#/page/nowhere`)
       await bench.page.getByText('The site has no page “nowhere”.').waitFor()
+      // What is no text as it is encoded names no page either.
+      await bench.page.goto(`${bench.address}#/page/%E0%A4%A`)
+      await bench.page.getByText('The site has no page “%E0%A4%A”.').waitFor()
     })
   })
 

@@ -22,10 +22,10 @@ export async function openPage(browser: Browser, address: string): Promise<{ pag
 const AXE = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8')
 
 /**
- * What axe finds against a page. The page's own policy allows no script of ours, so axe is run by the browser's
+ * What axe finds against a page, by all of its rules or some. The page's own policy allows no script of ours, so axe is run by the browser's
  * debugger, not by the page.
  */
-export const violations = (page: Page): Promise<readonly string[]> =>
+export const violations = (page: Page, only?: readonly string[]): Promise<readonly string[]> =>
   page.evaluate(
-    `${AXE}; axe.run().then((r) => r.violations.map((v) => v.id + ': ' + v.nodes.map((n) => n.target.join(' ')).slice(0, 3).join(' | ')))`,
+    `${AXE}; axe.run(${only ? JSON.stringify({ runOnly: only }) : ''}).then((r) => r.violations.map((v) => v.id + ': ' + v.nodes.map((n) => n.target.join(' ')).slice(0, 3).join(' | ')))`,
   )

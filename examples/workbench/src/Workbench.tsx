@@ -1,5 +1,5 @@
-import { Alert, Button } from '@mantine/core'
-import { useCallback, useEffect, useMemo, useState } from 'react'
+import { Alert, Button, Loader } from '@mantine/core'
+import { lazy, Suspense, useCallback, useEffect, useMemo, useState } from 'react'
 import type { ResolvedSite } from 'wembra'
 import { ChangeDialog, type PlannedChange } from './parts/ChangeDialog.tsx'
 import { TopBar } from './parts/TopBar.tsx'
@@ -7,7 +7,6 @@ import { FindingsScreen } from './screens/FindingsScreen.tsx'
 import { LayersScreen } from './screens/LayersScreen.tsx'
 import { PageScreen } from './screens/PageScreen.tsx'
 import { PagesScreen } from './screens/PagesScreen.tsx'
-import { SourceScreen } from './screens/SourceScreen.tsx'
 import { drawingWith } from './session/draw.ts'
 import { Pictures } from './session/pictures.ts'
 import type { Project } from './session/project.ts'
@@ -16,6 +15,9 @@ import { servedVersion } from './session/server.ts'
 import { useSession, type Session, type Stored } from './session/use-session.ts'
 import type { Asker } from './worker/asker.ts'
 import { useFindings } from './worker/use-findings.ts'
+
+/** The editor is loaded when it is looked at. */
+const SourceScreen = lazy(async () => ({ default: (await import('./screens/SourceScreen.tsx')).SourceScreen }))
 
 interface Props {
   readonly project: Project
@@ -79,7 +81,11 @@ export function Workbench({
       case 'layers':
         return <LayersScreen session={session} params={route.params} ask={ask} plan={plan} draw={draw} />
       case 'source':
-        return <SourceScreen session={session} found={found} file={route.id} params={route.params} />
+        return (
+          <Suspense fallback={<Loader aria-label="Opening the editor" />}>
+            <SourceScreen session={session} found={found} file={route.id} params={route.params} />
+          </Suspense>
+        )
       case 'pages':
         return <PagesScreen session={session} found={found} params={route.params} draw={draw} />
     }

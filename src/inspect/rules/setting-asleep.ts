@@ -2,7 +2,6 @@ import { toPointer } from '../../model/json.js'
 import { isAwakeAt } from '../own-settings.js'
 import type { PageSight } from '../page-sight.js'
 import { removeAt } from '../propose.js'
-import type { PropertyPath, SettingPath } from '../../model/facets.js'
 import { siteRule } from '../rule.js'
 
 const [AWAKE, ASLEEP] = ['awake', 'asleep'] as const
@@ -42,19 +41,14 @@ function settingsOn({ page, sights }: PageSight) {
     if (known === undefined) awake.set(path, (known = sights.some((sight) => isAwakeAt(sight, path))))
     return known
   }
-  // What is locked or overridden everywhere is a finding of its own.
-  const wins = (path: SettingPath): boolean =>
-    sights.some(({ view }) => view.decidedBy(path as PropertyPath)?.layer === 'page')
   const own = toPointer(['pages', page.id, 'layout'])
   return page.layout.contributions
     .filter(({ layer }) => LAYERS.has(layer))
     .flatMap(({ layer, settings }) =>
-      [...settings.values]
-        .filter(([path]) => layer !== 'page' || wins(path))
-        .map(([path, setting]) => ({
-          path,
-          pointer: layer === 'page' ? own + setting.pointer : setting.pointer,
-          isAwake: isAwake(path),
-        })),
+      [...settings.values].map(([path, setting]) => ({
+        path,
+        pointer: layer === 'page' ? own + setting.pointer : setting.pointer,
+        isAwake: isAwake(path),
+      })),
     )
 }

@@ -21,8 +21,17 @@ export function useRoute(): Route {
     const [path = '', query = ''] = hash.replace(/^#\//, '').split('?')
     const [screen = '', ...id] = path.split('/')
     const known = SCREENS.find((name) => name === screen) ?? 'pages'
-    return { screen: known, id: decodeURIComponent(id.join('/')), params: new URLSearchParams(query) }
+    return { screen: known, id: decoded(id.join('/')), params: new URLSearchParams(query) }
   }, [hash])
+}
+
+/** What is no text as it is encoded stays as it is: it names nothing. */
+function decoded(text: string): string {
+  try {
+    return decodeURIComponent(text)
+  } catch {
+    return text
+  }
 }
 
 const withParams = (path: string, params: Readonly<Record<string, string | number | undefined>>): string => {
