@@ -169,7 +169,7 @@ const hostileFiles = ({ files }: Pack): Found[] =>
 /** The first bytes of pictures by their ending, as their formats define them; an SVG begins as XML. */
 const FIRST_BYTES: Readonly<Record<string, RegExp>> = {
   svg: /^(\xef\xbb\xbf)?\s*<(\?xml|!--|!doctype svg|svg)[\s>]/i,
-  png: /^\x89PNG\r\n\x1a\n/,
+  png: /^\x89PNG\r\n/,
   jpg: /^\xff\xd8\xff/,
   jpeg: /^\xff\xd8\xff/,
   gif: /^GIF8[79]a/,

@@ -137,7 +137,9 @@ class Writer {
     const { typography } = this.#frame
     const { family } = this.#page.site.data.typography ?? {}
     const text = {
-      'font-family': `site, ${family === undefined ? '' : `'${family.replaceAll(/['\\<>{}\p{Cc}]/gu, '')}', `}sans-serif`,
+      'font-family': `site, ${
+        family === undefined ? '' : `'${family.replaceAll(/[^\p{L}\p{N} ._-]/gu, '')}', `
+      }sans-serif`,
       'font-size': typography.base,
       'line-height': String(typography.line),
     }

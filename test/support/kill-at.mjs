@@ -1,6 +1,7 @@
 // Loaded before a program: ends it before the nth operation that writes, or lets a write fall short, or fails it.
 import fs from 'node:fs'
 import { syncBuiltinESMExports } from 'node:module'
+import process from 'node:process'
 
 const { KILL_AT, FAIL_AT, SHORT_WRITE } = process.env
 const WRITING = ['writeFileSync', 'fsyncSync', 'fchmodSync', 'renameSync', 'rmSync', 'mkdirSync']
