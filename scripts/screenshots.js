@@ -61,12 +61,7 @@ for (const [name, ...args] of [
   ['table', 'table'],
   ['observe', 'observe', seen, '--now', NOW],
 ]) {
-  await page.setContent(
-    hostAnsi(
-      `wembra ${args.join(' ').replace(seen, 'seen.ndjson')}`,
-      await capture(args),
-    ),
-  )
+  await page.setContent(hostAnsi(`wembra ${args.join(' ').replace(seen, 'seen.ndjson')}`, await capture(args)))
   await page.evaluate(() => document.fonts.ready)
   await page.screenshot({ path: `${FOLDER}${name}.png` })
 }
