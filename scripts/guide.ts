@@ -4,6 +4,9 @@ import { chmodSync, cpSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, r
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
+import pc from 'picocolors'
+import { processIo } from '../dist/cli/io.js'
+import { main } from '../dist/cli/main.js'
 
 const ROOT = fileURLToPath(new URL('..', import.meta.url))
 export const GUIDE = join(ROOT, 'docs/guide')
@@ -31,6 +34,26 @@ async function startHost(markdown: string): Promise<{ process: ChildProcess; pla
   return { process: host, place }
 }
 
+const NO_COLORS = pc.createColors(false)
+
+/** Words that need no shell: they are run in this process, which need not start anew for each. */
+const PLAIN = /^wembra( [^|&;<>$`*"'\\]+| '[^']*')*$/
+
+/** What the command line prints, run in a folder. */
+async function runHere(folder: string, command: string): Promise<string> {
+  const words = [...command.matchAll(/'([^']*)'|\S+/g)].map(([word, quoted]) => quoted ?? word)
+  const home = process.cwd()
+  let out = ''
+  process.chdir(folder)
+  try {
+    const io = { ...processIo(() => ''), columns: 100, colors: NO_COLORS, out: (text: string) => void (out += text) }
+    await main(words.slice(1), io)
+    return out
+  } finally {
+    process.chdir(home)
+  }
+}
+
 /** A page of the guide with what its commands print today. The commands of a page follow each other in one place. */
 export async function runGuidePage(markdown: string): Promise<string> {
   const place = mkdtempSync(join(tmpdir(), 'wembra-guide-'))
@@ -42,7 +65,7 @@ export async function runGuidePage(markdown: string): Promise<string> {
     writeFileSync(join(place, 'bin/wembra'), `#!/bin/sh\nexec "${process.execPath}" "${ROOT}bin/wembra.js" "$@"\n`)
     chmodSync(join(place, 'bin/wembra'), 0o755)
     let folder = join(place, 'quillmere')
-    const run = (command: string): string => {
+    const run = async (command: string): Promise<string> => {
       if (command.startsWith('cd ')) {
         folder = join(folder, command.slice(3))
         return ''
@@ -50,14 +73,20 @@ export async function runGuidePage(markdown: string): Promise<string> {
       const environment = { ...process.env, PATH: `${join(place, 'bin')}:${process.env['PATH'] ?? ''}`, NO_COLOR: '1' }
       const script = host ? command.replaceAll(HOST_PLACE, host.place) : command
       // A command may end otherwise than with 0: that there is something to choose is told that way.
-      const out = execFileSync('sh', ['-c', `${script} || true`], { cwd: folder, env: environment, encoding: 'utf8' })
+      const out = PLAIN.test(script)
+        ? await runHere(folder, script)
+        : execFileSync('sh', ['-c', `${script} || true`], { cwd: folder, env: environment, encoding: 'utf8' })
       return host ? out.replaceAll(host.place, HOST_PLACE) : out
     }
-    return markdown.replace(/```console\n([\s\S]*?)```/g, (_, block: string) => {
-      const commands = block.split('\n').filter((line) => line.startsWith('$ '))
-      const shown = commands.map((line) => `${line}\n${run(line.slice(2))}`.trimEnd())
-      return `\`\`\`console\n${shown.join('\n')}\n\`\`\``
-    })
+    // Every other part is what a block of commands shows.
+    const parts = markdown.split(/(?<=```console\n)([\s\S]*?)(?=```)/g)
+    for (let i = 1; i < parts.length; i += 2) {
+      const commands = (parts[i] ?? '').split('\n').filter((line) => line.startsWith('$ '))
+      const shown: string[] = []
+      for (const line of commands) shown.push(`${line}\n${await run(line.slice(2))}`.trimEnd())
+      parts[i] = `${shown.join('\n')}\n`
+    }
+    return parts.join('')
   } finally {
     host?.process.kill()
     rmSync(place, { recursive: true, force: true })

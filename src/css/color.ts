@@ -9,9 +9,18 @@ export interface Color {
   readonly alpha: number
 }
 
+/** The library stumbles over some texts that are no colors. */
+function parsed(source: string): ReturnType<typeof parse> {
+  try {
+    return parse(source)
+  } catch {
+    return undefined
+  }
+}
+
 /** Reads any CSS color; `null` where the text is not one. */
 export function parseColor(source: string): Color | null {
-  const found = parse(source.trim())
+  const found = parsed(source.trim())
   if (!found) return null
   const { r, g, b, alpha = 1 } = rgb(found)
   return { r, g, b, alpha }

@@ -40,10 +40,21 @@ export interface ReadStylesheet {
 /** At-rules whose contents change how rules win, which this reader does not follow. */
 const NOT_FOLLOWED = new Set(['layer', 'import', 'scope', 'container', 'starting-style'])
 
+let longest = 0
+
+/**
+ * The parser keeps its buffer of tokens, and where a bracket is never closed it looks one past the text for the type of one
+ * that was there before: it may then never end. Padded with spaces, the text ends where no token ever was.
+ */
+function padded(css: string): string {
+  longest = Math.max(longest, css.length)
+  return css.padEnd(longest + 4)
+}
+
 /** Reads a style sheet (CSS Syntax 3): rules with their media queries, specificity and positions. */
 export function readStylesheet(css: string): ReadStylesheet {
   const unread: Unread[] = []
-  const ast = parse(css, {
+  const ast = parse(padded(css), {
     positions: true,
     parseValue: false,
     onParseError: (error) => {

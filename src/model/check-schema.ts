@@ -83,8 +83,12 @@ function explain(issue: Issue, document: Json, above: readonly PropertyKey[]): S
         ),
       ]
     case 'too_small':
-    case 'too_big':
-      return [problem('wrong-value', `${shown(at(document, path))} is out of bounds: expected ${boundOf(issue)}`)]
+    case 'too_big': {
+      const value = at(document, path)
+      if (issue.code === 'too_big' && Array.isArray(value))
+        return [problem('too-large', `${value.length} entries are too many: expected at most ${String(issue.maximum)}`)]
+      return [problem('wrong-value', `${shown(value)} is out of bounds: expected ${boundOf(issue)}`)]
+    }
     case 'invalid_format':
       return [
         problem(

@@ -1,13 +1,14 @@
 import { expandSite } from './shorthand.js'
 import type { Files } from './files.js'
 import { isObject, toPointer, type Json, type JsonObject } from './json.js'
+import { LIMITS } from './limits.js'
 import { addTo, layOver, partOf, withoutNulls, type Part } from './merge.js'
 import { locateOrigin } from './origin.js'
 import type { Place, Problem, ProblemCode } from './problem.js'
 import { readPageLines, readSource, type ReadSource, type Source } from './source.js'
 import { readTokens, withTokens, type Tokens } from './tokens.js'
 
-/** A file with those it extends and those it includes. */
+/** A file with those it extends and those it includes; one that is named in several places is one object. */
 interface Loaded {
   readonly source: Source
   readonly under: readonly Loaded[]
@@ -43,6 +44,7 @@ export function loadSite(text: string, file: string, files: Files): Merged {
     return read.source
   }
 
+  const opened = new Map<string, Loaded>()
   const open = (source: Source | undefined, stack: readonly string[]): Loaded | undefined => {
     if (!source) return undefined
     if (!isObject(source.value)) {
@@ -79,8 +81,15 @@ export function loadSite(text: string, file: string, files: Files): Merged {
       )
       return []
     }
-    const loaded = open(fetchSource(target, place), stack)
-    return loaded ? [loaded] : []
+    if (stack.length >= LIMITS.nesting) {
+      complain('too-deep', place, `files take each other in more than ${LIMITS.nesting} deep; merge some of them`)
+      return []
+    }
+    // Once for each file: two bases that share a third would double the work at every step.
+    const loaded = opened.get(target) ?? open(fetchSource(target, place), stack)
+    if (!loaded) return []
+    opened.set(target, loaded)
+    return [loaded]
   }
 
   const fetchSource = (target: string, place: Place): Source | undefined => {
@@ -117,7 +126,13 @@ export function loadSite(text: string, file: string, files: Files): Merged {
     const value = withTokens(source.value, tokens, onError) as JsonObject
     return partOf(source, expandSite(value, [...names]))
   }
+  const merged = new Map<Loaded, Part>()
   const merge = (loaded: Loaded): Part => {
+    const known = merged.get(loaded) ?? mergeAnew(loaded)
+    merged.set(loaded, known)
+    return known
+  }
+  const mergeAnew = (loaded: Loaded): Part => {
     let own = prepared(loaded.source)
     for (const included of loaded.included)
       own = addTo(own, withoutKeys(merge(included)), (path, first, second) => {
@@ -165,24 +180,30 @@ function styleFiles({ value, origin }: Part): { index: number; path: string; pla
   })
 }
 
-/** All files, strongest first. */
-function* strongestFirst(loaded: Loaded): Generator<Source> {
+/** All files, strongest first, each where it counts most. */
+function* strongestFirst(loaded: Loaded, seen = new Set<Loaded>()): Generator<Source> {
+  if (seen.has(loaded)) return
+  seen.add(loaded)
   yield loaded.source
-  for (const included of loaded.included) yield* strongestFirst(included)
-  for (const under of [...loaded.under].reverse()) yield* strongestFirst(under)
+  for (const included of loaded.included) yield* strongestFirst(included, seen)
+  for (const under of [...loaded.under].reverse()) yield* strongestFirst(under, seen)
 }
 
 function nearnessOf(root: Loaded): Map<string, number> {
   const found = new Map<string, number>()
   let rank = 0
+  const walked = new Set<Loaded>()
   const walk = (loaded: Loaded): void => {
     const mine = rank
+    walked.add(loaded)
     const include = (each: Loaded): void => {
+      if (found.has(each.source.file)) return
       found.set(each.source.file, mine)
       each.included.forEach(include)
     }
     include(loaded)
     for (const under of [...loaded.under].reverse()) {
+      if (walked.has(under)) continue
       rank += 1
       walk(under)
     }

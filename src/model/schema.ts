@@ -12,6 +12,7 @@ import {
   type Facet,
   type PropertyDefinition,
 } from './facets.js'
+import { countItems, LIMITS } from './limits.js'
 import { ITEM_KINDS, itemKindOf } from './item-kinds.js'
 import {
   ARRANGE_WORDS,
@@ -99,6 +100,8 @@ const color = z
 
 const FIGURES: ReadonlySet<string> = new Set(POLICY_FIGURES)
 
+/** A list of at most so many entries. */
+const upTo = <T extends z.ZodMiniType>(most: number, schema: T) => z.array(schema).check(z.maxLength(most))
 const oneOrMore = <T extends z.ZodMiniType>(schema: T) => z.union([schema, z.array(schema)])
 const id = z.string().check(z.minLength(1))
 
@@ -236,26 +239,39 @@ export function createSiteSchema(viewports: readonly string[] | null) {
   }
   const item: z.ZodMiniType<Item> = strict({
     ...itemShape,
-    items: z.optional(z.array(z.lazy(() => item))),
-    columns: z.optional(z.array(z.lazy(() => column))),
+    items: z.optional(
+      upTo(
+        LIMITS.list,
+        z.lazy(() => item),
+      ),
+    ),
+    columns: z.optional(
+      upTo(
+        LIMITS.list,
+        z.lazy(() => column),
+      ),
+    ),
   }).check((context) => {
     const problem = itemProblem(context.value as Item)
     if (problem) context.issues.push({ code: 'custom', message: problem, input: context.value })
   }) as unknown as z.ZodMiniType<Item>
-  const column = strict({ share: z.optional(z.number().check(z.positive())), items: z.optional(z.array(item)) })
+  const column = strict({
+    share: z.optional(z.number().check(z.positive())),
+    items: z.optional(upTo(LIMITS.list, item)),
+  })
   const section = item.check(
     z.refine((value) => value.section !== undefined, {
       error: 'a body is a list of sections: put this inside { section: some-id, items: [ … ] }',
     }),
   )
-  const content = { items: z.optional(z.array(item)), columns: z.optional(z.array(column)) }
+  const content = { items: z.optional(upTo(LIMITS.list, item)), columns: z.optional(upTo(LIMITS.list, column)) }
 
   const row = strict({
     id: z.optional(id),
     padding: z.optional(byViewport(sides(false))),
     hide,
     stays: z.optional(z.boolean()),
-    items: z.optional(z.array(item)),
+    items: z.optional(upTo(LIMITS.list, item)),
   })
   const measured = (viewports
     ? z.partialRecord(z.enum([...viewports, 'else']), length([], false))
@@ -270,8 +286,8 @@ export function createSiteSchema(viewports: readonly string[] | null) {
     ink: z.optional(byViewport(color)),
     copyOf: z.optional(id),
     own: z.optional(z.array(z.string())),
-    rows: z.optional(z.array(row)),
-    items: z.optional(z.array(item)),
+    rows: z.optional(upTo(LIMITS.rows, row)),
+    items: z.optional(upTo(LIMITS.list, item)),
   })
   const ground = strict({ color: z.optional(color), ink: z.optional(color) })
   const allow = strict({ rule: oneOrMore(id), where: z.optional(where), reason: z.string().check(z.minLength(1)) })
@@ -314,8 +330,14 @@ export function createSiteSchema(viewports: readonly string[] | null) {
     sendTo: z.optional(id),
     image: z.optional(id),
     share: z.optional(strict({ image: z.optional(id) })),
-    body: z.optional(z.array(section)),
-    allow: z.optional(z.array(allow)),
+    body: z.optional(
+      upTo(LIMITS.list, section).check(
+        z.refine((body) => countItems(body, LIMITS.body) <= LIMITS.body, {
+          error: `a page has at most ${LIMITS.body} sections and items; split it into several pages`,
+        }),
+      ),
+    ),
+    allow: z.optional(upTo(LIMITS.allow, allow)),
   })
 
   return strict({
@@ -329,6 +351,10 @@ export function createSiteSchema(viewports: readonly string[] | null) {
           width: z.number().check(z.positive()).check(z.lte(100_000)),
           height: z.number().check(z.positive()).check(z.lte(100_000)),
         }),
+      ).check(
+        z.refine((all) => Object.keys(all).length <= LIMITS.viewports, {
+          error: `a site has at most ${LIMITS.viewports} viewports`,
+        }),
       ),
     ),
     tokens: z.optional(z.string()),
@@ -336,7 +362,8 @@ export function createSiteSchema(viewports: readonly string[] | null) {
     choose: z.optional(z.array(z.enum(CHOOSERS))),
     locators: z.optional(strict(Object.fromEntries(LOCATORS.map((name) => [name, z.optional(z.string())])))),
     styles: z.optional(
-      z.array(
+      upTo(
+        LIMITS.styles,
         strict({
           file: z.optional(z.string()),
           css: z.optional(z.string()),
@@ -421,12 +448,13 @@ export function createSiteSchema(viewports: readonly string[] | null) {
           ground: z.optional(ground),
           copyOf: z.optional(id),
           own: z.optional(z.array(z.string())),
-          allow: z.optional(z.array(allow)),
+          allow: z.optional(upTo(LIMITS.allow, allow)),
         }),
       ),
     ),
     assign: z.optional(
-      z.array(
+      upTo(
+        LIMITS.assign,
         strict({
           template: z.optional(id),
           use: z.optional(id),
@@ -440,7 +468,7 @@ export function createSiteSchema(viewports: readonly string[] | null) {
         ),
       ),
     ),
-    inserts: z.optional(z.array(insert)),
+    inserts: z.optional(upTo(LIMITS.inserts, insert)),
     purposes: z.optional(
       strict({
         front: z.optional(id),
@@ -451,7 +479,8 @@ export function createSiteSchema(viewports: readonly string[] | null) {
       }),
     ),
     policies: z.optional(
-      z.array(
+      upTo(
+        LIMITS.policies,
         strict({
           name: z.string(),
           where: z.optional(where),
@@ -460,7 +489,7 @@ export function createSiteSchema(viewports: readonly string[] | null) {
         }),
       ),
     ),
-    allow: z.optional(z.array(allow)),
+    allow: z.optional(upTo(LIMITS.allow, allow)),
     severity: z.optional(z.record(z.string(), severity)),
     pages: records(page),
   })

@@ -18,34 +18,19 @@ const CHUNK = 1 << 20
 
 /** The disk, as the core asks for it; paths stay relative to the working folder, as messages name them. */
 export const diskFiles: Files = {
-  read: (path) => {
-    try {
-      return statSync(path).size <= LARGEST_TEXT ? readFileSync(path, 'utf8') : undefined
-    } catch {
-      return undefined
-    }
-  },
-  bytes: (path) => {
-    try {
-      return statSync(path).size <= LARGEST_TEXT ? readFileSync(path) : undefined
-    } catch {
-      return undefined
-    }
-  },
+  read: (path) => diskBytes(path)?.toString('utf8'),
+  bytes: (path) => diskBytes(path),
   whyNot: (path) => {
     try {
-      return statSync(path).size > LARGEST_TEXT ? 'it is larger than 512 MiB' : void readFileSync(path)
+      return refusal(path) ?? void readFileSync(path)
     } catch (error) {
       return whyUnreadable(error)
     }
   },
-  font: (path) => readFont(diskFiles.bytes(path)),
+  font: (path) => readFont(diskBytes(path)),
   pixels: (path) => {
-    try {
-      return decodePixels(readFileSync(path))
-    } catch {
-      return undefined
-    }
+    const bytes = diskBytes(path)
+    return bytes && decodePixels(bytes)
   },
   lines: (path) => {
     try {
@@ -56,6 +41,22 @@ export const diskFiles: Files = {
   },
   list: (pattern) => globSync(pattern.replaceAll('\\', '/'), { expandDirectories: false }).sort(),
   resolve: (from, path) => (isAbsolute(path) ? path : join(dirname(from), path)),
+}
+
+/** Why a file that is there is not read: devices and pipes may never end. */
+function refusal(path: string): string | undefined {
+  const found = statSync(path)
+  if (found.isDirectory()) return 'it is a folder'
+  if (!found.isFile()) return 'it is no regular file'
+  return found.size > LARGEST_TEXT ? 'it is larger than 512 MiB' : undefined
+}
+
+function diskBytes(path: string): Buffer | undefined {
+  try {
+    return refusal(path) === undefined ? readFileSync(path) : undefined
+  } catch {
+    return undefined
+  }
 }
 
 /** A file's lines, read piece by piece. */
@@ -98,8 +99,11 @@ const failure = (code: ProblemCode, file: string, message: string): SiteError =>
 
 function readTextOrFail(file: string): string {
   try {
-    if (statSync(file).size > LARGEST_TEXT)
+    const found = statSync(file)
+    if (found.size > LARGEST_TEXT)
       throw failure('too-large', file, 'this is larger than 512 MiB; split it with include')
+    if (found.isCharacterDevice())
+      throw failure('unreadable', file, 'it is a device, which may never end; name a site file')
     return readFileSync(file, 'utf8')
   } catch (error) {
     if (error instanceof SiteError) throw error
@@ -132,7 +136,7 @@ export function findSite(folder: string): string {
 /** The files that a site file extends or includes; one that cannot be parsed names none. */
 function namedUnderneath(file: string): string[] {
   try {
-    const value: unknown = parse(readFileSync(file, 'utf8'))
+    const value: unknown = parse(diskFiles.read(file) ?? '')
     const { extends: under = [], include = [] } = value as { extends?: unknown; include?: unknown }
     const names = [under, include].flat().filter((name): name is string => typeof name === 'string')
     return names.map((name) => resolve(dirname(file), name))
