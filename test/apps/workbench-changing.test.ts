@@ -82,22 +82,24 @@ describe('the workbench: changing', function () {
       await bench.go('#/page/moon-night')
       await applied('spacing.before', '80px')
       // What is kept is written a moment later; it is there once the store names the value.
-      await bench.page.waitForFunction(
-        () =>
-          new Promise<boolean>((done) => {
-            const opening = indexedDB.open('keyval-store')
-            opening.onsuccess = () => {
-              const got = opening.result.transaction('keyval').objectStore('keyval').get('wembra-session')
-              got.onsuccess = () => {
-                opening.result.close()
-                const { texts = {} } = (got.result ?? {}) as { texts?: Record<string, string> }
-                done(Object.values(texts).some((text) => text.includes('spacing: { before: 80px }')))
+      const isKept = (): Promise<boolean> =>
+        bench.page.evaluate(
+          () =>
+            new Promise<boolean>((done) => {
+              const opening = indexedDB.open('keyval-store')
+              opening.onsuccess = () => {
+                const got = opening.result.transaction('keyval').objectStore('keyval').get('wembra-session')
+                got.onsuccess = () => {
+                  opening.result.close()
+                  const { texts = {} } = (got.result ?? {}) as { texts?: Record<string, string> }
+                  done(Object.values(texts).some((text) => text.includes('spacing: { before: 80px }')))
+                }
+                got.onerror = () => done(false)
               }
-              got.onerror = () => done(false)
-            }
-            opening.onerror = () => done(false)
-          }),
-      )
+              opening.onerror = () => done(false)
+            }),
+        )
+      while (!(await isKept())) await bench.page.waitForTimeout(50)
       await bench.page.reload()
       await bench.setting('spacing.before').waitFor()
       expect(await first('spacing.before')).to.equal('80')
