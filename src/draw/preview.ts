@@ -5,6 +5,7 @@ import type { PageMeasure } from '../measure/page.js'
 import { isNamed, nameOf } from './box-names.js'
 import type { Area } from './finding-places.js'
 import { renderHtml, renderTree } from './render-html.js'
+import { asXml, writableInXml } from './xml.js'
 
 /** What is laid over a preview. */
 export interface PreviewOptions {
@@ -46,25 +47,18 @@ export function previewSvg(measure: PageMeasure, options: PictureOptions = {}): 
     sheet?.type === 'element' ? sheet.children.map((text) => (text.type === 'text' ? text.value : '')).join('') : ''
   // The window's own ground reaches below a page that is shorter.
   body.properties['style'] = `min-height:${tall}px`
-  const content = toHtml(
-    { ...body, properties: { ...body.properties, xmlns: XHTML } },
-    { closeSelfClosing: true, allowDangerousCharacters: false },
+  const content = asXml(
+    toHtml(
+      { ...body, properties: { ...body.properties, xmlns: XHTML } },
+      { closeSelfClosing: true, allowDangerousCharacters: false },
+    ),
   )
-  const style = `<style xmlns="${XHTML}"><![CDATA[${css.replaceAll(']]>', '')}]]></style>`
+  const style = `<style xmlns="${XHTML}"><![CDATA[${writableInXml(css).replaceAll(']]>', '')}]]></style>`
   const box = `width="${width}" height="${tall}"`
-  return withoutControls(
-    `<svg xmlns="http://www.w3.org/2000/svg" ${box} viewBox="0 0 ${width} ${tall}"><foreignObject x="0" y="0" ${box}>${style}${content}</foreignObject></svg>`,
-  )
+  return `<svg xmlns="http://www.w3.org/2000/svg" ${box} viewBox="0 0 ${width} ${tall}"><foreignObject x="0" y="0" ${box}>${style}${content}</foreignObject></svg>`
 }
 
 const XHTML = 'http://www.w3.org/1999/xhtml'
-
-/** Characters that XML 1.0 has no way to write are left out (section 2.2). */
-const withoutControls = (text: string): string =>
-  text
-    // eslint-disable-next-line no-control-regex
-    .replace(/[\u0000-\u0008\u000B\u000C\u000E-\u001F\uFFFE\uFFFF]/g, '')
-    .replace(/[\uD800-\uDBFF](?![\uDC00-\uDFFF])|(?<![\uD800-\uDBFF])[\uDC00-\uDFFF]/g, '')
 
 function overlay(measure: PageMeasure, { boxes = false, areas = [] }: PreviewOptions): Element[] {
   const named = boxes

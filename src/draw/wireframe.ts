@@ -9,6 +9,7 @@ import type { ResolvedPage } from '../resolve/page.js'
 import { placeCallouts, type Callout } from './callouts.js'
 import { coveredArea, decidedBy, isNamed, nameOf } from './box-names.js'
 import { ALARM, FAINT, FILLS, INK, PAPER, RULE } from './colors.js'
+import { asXml } from './xml.js'
 
 /** How a wireframe is drawn. */
 export interface WireframeOptions {
@@ -47,7 +48,7 @@ const FONT = 'Source Sans 3, Segoe UI, Helvetica, Arial, sans-serif'
  * the drawing with its px and who decided it; what a fixed or overlay header lies over is hatched.
  */
 export function drawWireframe(measures: readonly PageMeasure[], options: WireframeOptions = {}): string {
-  return toHtml(wireframeTree(measures, options), { space: 'svg' })
+  return asXml(toHtml(wireframeTree(measures, options), { space: 'svg' }))
 }
 
 /** The drawing as a tree of SVG elements (hast), for those who put it into a document of their own. */

@@ -1,3 +1,4 @@
+import { Resvg } from '@resvg/resvg-js'
 import { expect } from 'chai'
 import { XMLParser, XMLValidator } from 'fast-xml-parser'
 import { diffSites, measurePage, RULES, type PageMeasure } from 'wembra'
@@ -11,6 +12,7 @@ import {
   findingsGithub,
   groupHeadline,
   pageDocument,
+  previewSvg,
   renderHtml,
   ruleMarkdown,
   rulesMarkdown,
@@ -77,6 +79,22 @@ describe('a wireframe', () => {
   it('is the same as a tree, for those who put it into a page themselves', () => {
     expect(wireframeTree([at('desk')])).to.include({ type: 'element', tagName: 'svg' })
   })
+})
+
+describe('pictures of a page whose names are no XML', () => {
+  const odd = siteOf(String.raw`
+theme: {}
+pages:
+  "a<b&\xA0": { path: /a, title: "T<x>&\xA0\x07", body: [ { section: "s<>&'\x01", items: [ { text: "w<&\uFFFE" }, { button: "p<q", url: "/x?<r>" } ] } ] }
+`)
+  const measure = measurePage(odd.page('a<b&\u00a0'), 'phone')
+  const drawn = { wireframe: drawWireframe([measure]), preview: previewSvg(measure) }
+
+  for (const [name, svg] of Object.entries(drawn))
+    it(`${name}: is taken by a reader that follows XML to the letter`, () => {
+      expect(svg).to.match(/="[^"]*a&lt;b&#x26;/)
+      expect(() => new Resvg(svg)).not.to.throw()
+    })
 })
 
 describe('a drawing for the terminal', () => {

@@ -1,6 +1,7 @@
 import { toXml } from 'xast-util-to-xml'
 import { x } from 'xastscript'
 import type { Finding, Rule } from '../../inspect/rule.js'
+import { writableInXml } from '../xml.js'
 import { placeOf } from './place.js'
 
 /**
@@ -19,13 +20,13 @@ export function findingsJunit(site: string, findings: readonly Finding[], rules:
     const [first] = failures
     const named = { name: rule.id, classname: `wembra.${rule.facet}` }
     if (first) {
-      const said = { message: clean(first.message), type: first.severity }
-      return x('testcase', named, [x('failure', said, clean(failures.map(lineOf).join('\n')))])
+      const said = { message: writableInXml(first.message), type: first.severity }
+      return x('testcase', named, [x('failure', said, writableInXml(failures.map(lineOf).join('\n')))])
     }
-    return x('testcase', named, mine.length > 0 ? [x('system-out', clean(mine.map(lineOf).join('\n')))] : [])
+    return x('testcase', named, mine.length > 0 ? [x('system-out', writableInXml(mine.map(lineOf).join('\n')))] : [])
   })
   const counts = { tests: String(rules.length), failures: String(failing.length) }
-  const suite = x('testsuite', { name: clean(site), ...counts, errors: '0', skipped: '0' }, onLines(tests, 2))
+  const suite = x('testsuite', { name: writableInXml(site), ...counts, errors: '0', skipped: '0' }, onLines(tests, 2))
   const root = x('testsuites', { name: 'wembra', ...counts }, onLines([suite], 1))
   return `<?xml version="1.0" encoding="UTF-8"?>\n${toXml(root)}\n`
 }
@@ -40,7 +41,3 @@ const onLines = (elements: readonly Element[], depth: number): (Element | string
 
 const lineOf = (f: Finding): string =>
   `${placeOf(f.at)} ${f.severity} ${f.message}${f.pages.length > 0 ? ` (${f.pages.join(', ')})` : ''}`
-
-/** Without the characters that XML 1.0 does not allow. */
-const clean = (text: string): string =>
-  text.replace(/[^\t\n\r\u{20}-\u{D7FF}\u{E000}-\u{FFFD}\u{10000}-\u{10FFFF}]/gu, '�')
