@@ -65,6 +65,7 @@ export function touchedBy(patch: Patch): Touched {
  * @throws {SiteError} When the result is no valid site.
  */
 export function patchSite(site: Site, patch: Patch): Patched {
+  patch.forEach(expectOperation)
   const operations = [...tokensIn(site, patch), ...measuredAside(site, patch)]
   const parts = sitePartsOf(site)
   const { pages: ids, sections } = touchedBy(operations)
@@ -238,6 +239,30 @@ function somePages(site: Site, pages: ReadonlySet<string>): JsonObject {
 
 const allPages = (site: Site): JsonObject => site.data.pages as unknown as JsonObject
 
+const OPERATIONS = new Set(['add', 'remove', 'replace', 'move', 'copy', 'test'])
+/** JSON Pointer (RFC 6901): `~` is written `~0`, and `/` within a key `~1`. */
+const POINTER = /^(?:\/(?:[^~/]|~[01])*)*$/
+
+/** Patches come from files that anybody may have written. */
+function expectOperation(operation: Operation, index: number): void {
+  const given = operation as unknown as Readonly<Record<string, unknown>>
+  const { op } = given
+  if (typeof op !== 'string' || !OPERATIONS.has(op))
+    throw new PatchError(index, `${JSON.stringify(op)} is no operation; known are ${[...OPERATIONS].join(', ')}`)
+  for (const key of op === 'move' || op === 'copy' ? ['path', 'from'] : ['path']) {
+    const pointer = given[key]
+    if (typeof pointer === 'string' && fromPointer(pointer).includes('__proto__'))
+      throw new PatchError(index, `${key} ${JSON.stringify(pointer)}: "__proto__" cannot be a key`)
+    if (typeof pointer !== 'string' || !POINTER.test(pointer))
+      throw new PatchError(
+        index,
+        `${key} ${JSON.stringify(pointer)} is no JSON Pointer, such as "/theme/layout/spacing"`,
+      )
+  }
+  if ((op === 'add' || op === 'replace' || op === 'test') && given['value'] === undefined)
+    throw new PatchError(index, `${op} ${given['path'] as string}: a value is missing`)
+}
+
 /**
  * A document with one operation applied; what it does not touch is shared.
  *
@@ -247,6 +272,9 @@ export function applyOperation(document: Json, operation: Operation, index: numb
   // The library changes its argument; only the way to what changes is copied.
   let root = copyAlong(document, fromPointer(operation.path))
   if ('from' in operation) root = copyAlong(root, fromPointer(operation.from))
+  const above = valueAt(root, operation.path.slice(0, Math.max(0, operation.path.lastIndexOf('/'))))
+  if (above !== undefined && (typeof above !== 'object' || above === null))
+    throw new PatchError(index, `${operation.op} ${operation.path}: ${JSON.stringify(above)} is no map or list`)
   const [error] = applyPatch(root, [operation])
   if (error) throw new PatchError(index, `${operation.op} ${operation.path}: ${reasonOf(error)}`)
   return root

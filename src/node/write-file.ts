@@ -254,9 +254,13 @@ function guarded(paths: readonly string[], write: () => void): void {
   try {
     write()
   } catch (error) {
-    const { code, path = paths.join(', ') } = error as NodeJS.ErrnoException
+    const { code, path = '' } = error as NodeJS.ErrnoException
     if (error instanceof WembraError || code === undefined) throw error
-    throw new WriteError(`${path} cannot be written: ${WHY[code] ?? code}; nothing was changed`)
+    // What fails is mostly the new file beside the one that was named; it is named as the user did.
+    const named = paths.filter((each) => path.includes(basename(each)))
+    throw new WriteError(
+      `${(named.length > 0 ? named : paths).join(', ')} cannot be written: ${WHY[code] ?? code}; nothing was changed`,
+    )
   }
 }
 
