@@ -45,7 +45,7 @@ export function changedFindings(
     : { before: recordFindings(before, known.all), after: findingsOf(after, now) }
 }
 
-/** The findings that a step takes away, brings or changes, as they were and as they are then. */
+/** The findings that a step removes, adds or changes, as they were and as they are then. */
 export function touchedFindings(
   base: SiteFacts,
   step: Step,

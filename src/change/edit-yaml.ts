@@ -19,7 +19,7 @@ import {
 } from 'yaml'
 import { fromPointer, type Json } from '../model/json.js'
 
-/** An operation that sets or takes away what is at a pointer of one file. */
+/** An operation that sets or removes what is at a pointer of one file. */
 export type TextOperation =
   | { readonly op: 'add' | 'replace'; readonly path: string; readonly value: Json }
   | { readonly op: 'remove'; readonly path: string }

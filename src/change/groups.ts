@@ -271,7 +271,7 @@ function templated(resolved: ResolvedSite): Draft[] {
       ...(site.data.assign ? [] : [{ op: 'add' as const, path: '/assign', value: [] }]),
       { op: 'add', path: '/assign/-', value: { template: name, where } },
     ]
-    const title = `make a template of what ${ids.length} pages with ${template} override alike: ${ids.slice(0, 4).join(', ')}${ids.length > 4 ? ', …' : ''}`
+    const title = `make a template of what ${ids.length} pages with ${template} override in the same way: ${ids.slice(0, 4).join(', ')}${ids.length > 4 ? ', …' : ''}`
     const { kind, parent } = pages[0]?.data ?? {}
     const wheres: Json[] = [
       ...(pages.every(({ data }) => data.kind === kind) && kind !== undefined ? [[{ kind }]] : []),

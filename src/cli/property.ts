@@ -10,8 +10,13 @@ import { UnknownNameError } from '../model/unknown-name.js'
 
 /** The property that a word means: a facet's name stands for what people mean by it. */
 export function propertyNamed(asked: string): PropertyPath | 'template' {
-  if (asked === 'template') return asked
+  const path = asked === 'template' ? asked : pathNamed(asked)
+  if (path === undefined) throw new UnknownNameError('property', asked, ['template', ...PROPERTY_PATHS])
+  return path
+}
+
+/** The path that a word means: its own, or the main one of a facet; `undefined` where it is neither. */
+export function pathNamed(asked: string): PropertyPath | undefined {
   if (isFacet(asked)) return pathOf(asked, HEADLINE_PROPERTY[asked])
-  if (isPropertyPath(asked)) return asked
-  throw new UnknownNameError('property', asked, ['template', ...PROPERTY_PATHS])
+  return isPropertyPath(asked) ? asked : undefined
 }

@@ -8,18 +8,11 @@ import { addCommand } from './command.js'
 import { ExitCode, type Io } from './io.js'
 import { formatOption, listOption, viewportOption, whereOption } from './options.js'
 import { findViewports, openSite, type SiteOptions } from './site-argument.js'
+import { pathNamed } from './property.js'
 import { columnsOf, count, json, plain } from './text.js'
 import { pagesWhere } from './where.js'
 import { PAGE_COLUMNS, pageColumn, type PageColumn } from '../inspect/about-page.js'
-import {
-  FACET_NAMES,
-  HEADLINE_PROPERTY,
-  isFacet,
-  isPropertyPath,
-  pathOf,
-  PROPERTY_PATHS,
-  type PropertyPath,
-} from '../model/facets.js'
+import { FACET_NAMES, PROPERTY_PATHS, type PropertyPath } from '../model/facets.js'
 import { UnknownNameError } from '../model/unknown-name.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 import { isObject, own, type Json } from '../model/json.js'
@@ -70,8 +63,8 @@ const isPageColumn = (column: string): column is PageColumn => (PAGE_COLUMNS as 
 /** @throws {UnknownNameError} With the columns that are no properties, and the facets. */
 function columnNamed(asked: string): Column {
   if (isPageColumn(asked)) return asked
-  if (isFacet(asked)) return pathOf(asked, HEADLINE_PROPERTY[asked])
-  if (isPropertyPath(asked)) return asked
+  const path = pathNamed(asked)
+  if (path !== undefined) return path
   const known = [...PAGE_COLUMNS, ...FACET_NAMES, ...PROPERTY_PATHS]
   const hint = `use a facet (${FACET_NAMES.join(', ')}), facet.property, or ${PAGE_COLUMNS.join(', ')}`
   throw new UnknownNameError('column', asked, known, hint)

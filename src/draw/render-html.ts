@@ -26,7 +26,7 @@ export function renderHtml(measure: PageMeasure, options: RenderOptions = {}): s
   return toHtml([{ type: 'doctype' }, renderTree(measure, options)], { allowDangerousCharacters: false })
 }
 
-/** How a page is written out. */
+/** How a preview is written. */
 export interface RenderOptions {
   /** Whether the site's font is put into the page; default true. */
   readonly font?: boolean

@@ -87,7 +87,7 @@ function layerInWords(site: Site, [section = '', id = '']: readonly string[]): s
 const EMPTY_GOES = new Set(['layout', 'title', 'header', 'footer', 'byline', 'leadImage', 'sidebar', 'width'])
 for (const key of ['spacing', 'comments', 'findable', 'items', 'built', 'share', 'background']) EMPTY_GOES.add(key)
 
-/** An operation that takes away what is at a pointer, with the maps around it that are empty then. */
+/** An operation that removes what is at a pointer, with the maps around it that are empty then. */
 export function removeAt(site: Site, pointer: string): Operation[] {
   const path = fromPointer(pointer)
   const root = site.data as unknown as Json
@@ -100,7 +100,7 @@ export function removeAt(site: Site, pointer: string): Operation[] {
   return [{ op: 'remove', path: toPointer(path) }]
 }
 
-/** Takes away several things; later ones first, so that the pointers of the others hold. */
+/** Removes several things; later ones first, so that the pointers of the others hold. */
 export function removeAll(site: Site, pointers: readonly string[]): Patch {
   const numeric = (a: string, b: string): number => b.localeCompare(a, 'en', { numeric: true })
   return [...new Set(pointers)].sort(numeric).flatMap((pointer) => removeAt(site, pointer))

@@ -30,7 +30,7 @@ function addReaders<T>(readers: Readers<T>, reads: Iterable<ReadKey>, reader: T)
   }
 }
 
-/** Facts that a change takes away, and those that it brings. */
+/** Facts that a change removes, and those that it adds. */
 export interface FactsDelta {
   readonly gone: readonly RuleFact[]
   readonly came: readonly RuleFact[]

@@ -164,7 +164,7 @@ class Tab {
     return this.#context.close()
   }
 
-  /** Takes away what a page kept in the browser, so that the next is seen as by somebody who comes anew. */
+  /** Removes what a page kept in the browser, so that the next is seen as by somebody who comes anew. */
   async forget(url: string): Promise<void> {
     this.#look = undefined
     await this.#session.send('Storage.clearDataForOrigin', { origin: new URL(url).origin, storageTypes: 'all' })

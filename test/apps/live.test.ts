@@ -1,12 +1,13 @@
 import { expect } from 'chai'
-import { spawn, type ChildProcess } from 'node:child_process'
+import type { ChildProcess } from 'node:child_process'
 import { cpSync, mkdtempSync } from 'node:fs'
 import { tmpdir } from 'node:os'
-import { join, resolve } from 'node:path'
+import { join } from 'node:path'
 import type { Browser, Page } from 'playwright-core'
 import { startHost } from '../../examples/host/src/server.js'
 import { openBrowser, openPage } from '../support/browser.js'
 import { wembra } from '../support/command-line.js'
+import { startOpen } from '../support/opened.js'
 
 describe('wembra open --live', function () {
   this.timeout(90_000)
@@ -22,13 +23,7 @@ describe('wembra open --live', function () {
     // The host hides the title of one page behind the site file's back.
     host = await startHost({ changes: [5] })
     cpSync('examples/quillmere', folder, { recursive: true })
-    child = spawn('node', [resolve('bin/wembra.js'), 'open', '--live', host.address, '--format', 'json'], {
-      cwd: folder,
-    })
-    const told = await new Promise<string>((done) =>
-      child.stdout?.once('data', (data: Buffer) => done(data.toString())),
-    )
-    ;({ address } = JSON.parse(told) as { address: string })
+    ;[child, address] = await startOpen(folder, '--live', host.address)
     browser = await openBrowser()
     ;({ page, errors } = await openPage(browser, address))
     page.setDefaultTimeout(40_000)

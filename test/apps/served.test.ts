@@ -1,11 +1,12 @@
 import { expect } from 'chai'
-import { spawn, type ChildProcess } from 'node:child_process'
+import type { ChildProcess } from 'node:child_process'
 import { cpSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
-import { join, resolve } from 'node:path'
+import { join } from 'node:path'
 import type { Browser, Page } from 'playwright-core'
 import { openBrowser, openPage } from '../support/browser.js'
 import { wembra } from '../support/command-line.js'
+import { startOpen } from '../support/opened.js'
 
 describe('wembra open', function () {
   this.timeout(60_000)
@@ -20,11 +21,7 @@ describe('wembra open', function () {
 
   before(async () => {
     cpSync('examples/fellside', folder, { recursive: true })
-    child = spawn('node', [resolve('bin/wembra.js'), 'open', '--format', 'json'], { cwd: folder })
-    const told = await new Promise<string>((done) =>
-      child.stdout?.once('data', (data: Buffer) => done(data.toString())),
-    )
-    ;({ address } = JSON.parse(told) as { address: string })
+    ;[child, address] = await startOpen(folder)
     browser = await openBrowser()
     ;({ page, errors } = await openPage(browser, address))
     page.setDefaultTimeout(12_000)

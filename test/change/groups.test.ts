@@ -97,9 +97,9 @@ templates: { t: { arrange: [ content ] } }
 pages:
 ${pages(12)}`)
 
-  it('is proposed for twelve pages that override alike, with the entry that gives it', () => {
+  it('is proposed for twelve pages that override in the same way, with the entry that gives it', () => {
     const [proposal] = groupPages(site).proposals
-    expect(proposal?.title).to.match(/^make a template of what 12 pages with t override alike: p0, p1/)
+    expect(proposal?.title).to.match(/^make a template of what 12 pages with t override in the same way: p0, p1/)
     expect(proposal?.saved).to.be.above(40)
     const after = site.with(proposal?.patch ?? [])
     expect(after.site.data.templates?.['t-variant']).to.deep.include({ base: 't' })

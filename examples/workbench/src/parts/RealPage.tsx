@@ -1,6 +1,7 @@
 import { Alert, Anchor, Button, Group, Loader, Table, Text } from '@mantine/core'
 import { useEffect, useState } from 'react'
-import { lookLive, type LivePage } from '../session/server.ts'
+import type { LivePage } from 'wembra/node'
+import { lookLive } from '../session/server.ts'
 import { inWords } from './words.ts'
 
 interface Props {

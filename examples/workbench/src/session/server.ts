@@ -1,4 +1,4 @@
-import type { Json } from 'wembra'
+import type { LivePage } from 'wembra/node'
 import type { Project, Texts } from './project.ts'
 
 /** Whether the app was opened by `wembra open`, which serves a site and takes it back. */
@@ -49,20 +49,6 @@ export async function saveToServer(texts: Texts, version: string): Promise<strin
 export async function servedVersion(): Promise<string> {
   const answer = await fetch('./api/version', { headers: headers() })
   return answer.ok ? ((await answer.json()) as { version: string }).version : ''
-}
-
-/** A real page beside what was worked out: pictures by viewport, and what is not as it should be. */
-export interface LivePage {
-  readonly address: string
-  readonly pictures: Readonly<Record<string, string>>
-  readonly differences: readonly {
-    readonly viewport: string
-    readonly property: string
-    readonly expected: Json
-    readonly seen: Json
-    readonly because: string | null
-    readonly decided: string | null
-  }[]
 }
 
 /** Looks at the real page; it takes seconds. Throws with what is wrong. */
