@@ -30,7 +30,7 @@ export {
   type Presence,
   type PropertyPath,
 } from './model/facets.js'
-export type { Json, JsonObject } from './model/json.js'
+export { toPointer, type Json, type JsonObject } from './model/json.js'
 export type { PageData, SiteData } from './model/schema.js'
 export { resolveSite, type ResolvedSite } from './resolve/resolve-site.js'
 export type { ChainEntry, Decided, PageView, ResolvedPage, ViewportChoice } from './resolve/page.js'

@@ -1,6 +1,6 @@
 import { WembraError } from '../model/wembra-error.js'
 import { didYouMean } from '../model/did-you-mean.js'
-import { fromPointer, own, type Json, type JsonObject } from '../model/json.js'
+import { fromPointer, own, toPointer, type Json, type JsonObject } from '../model/json.js'
 import type { Operation, Patch } from '../model/patch.js'
 import type { Site } from '../model/site.js'
 import { setAt } from '../inspect/propose.js'
@@ -59,14 +59,7 @@ export function unsetPath(site: Site, path: string): Operation[] {
     if (next === undefined) throw unknownPath(path, key, Object.keys((here ?? {}) as JsonObject))
     here = next
   }
-  return [
-    {
-      op: 'remove',
-      path: `/${keysOf(path)
-        .map((key) => key.replaceAll('~', '~0').replaceAll('/', '~1'))
-        .join('/')}`,
-    },
-  ]
+  return [{ op: 'remove', path: toPointer(keysOf(path)) }]
 }
 
 function unknownPath(path: string, key: string, known: readonly string[]): PathError {

@@ -17,7 +17,7 @@ import {
 } from 'yaml'
 import { duplicateKeys } from './json-duplicates.js'
 import { jsonFault, JsonPlaces, lineCounter } from './json-text.js'
-import { fromPointer, isObject, type Json } from './json.js'
+import { fromPointer, isObject, toPointer, type Json } from './json.js'
 import type { Place, Problem, ProblemCode } from './problem.js'
 
 /** Deeper nesting than this is no page builder's; it would only exhaust the stack. */
@@ -233,8 +233,7 @@ export function readPageLines(lines: Iterable<string>, file: string): ReadSource
     const [, id = '', ...rest] = fromPointer(pointer)
     const found = lineOf.get(id)
     if (!found) return { file, line: 1, column: 1 }
-    const inside = rest.map((key) => `/${key.replaceAll('~', '~0').replaceAll('/', '~1')}`).join('')
-    return { file, line: found.line, column: new JsonPlaces(found.text).locate(inside, what).column }
+    return { file, line: found.line, column: new JsonPlaces(found.text).locate(toPointer(rest), what).column }
   }
   return { source: { file, text: '', value: { pages }, locate }, problems }
 }

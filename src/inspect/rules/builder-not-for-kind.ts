@@ -1,4 +1,4 @@
-import { own } from '../../model/json.js'
+import { own, toPointer } from '../../model/json.js'
 import { removeAt } from '../propose.js'
 import { pageRule } from '../rule.js'
 
@@ -30,7 +30,7 @@ pages: { visit: { path: /visit, title: Visit, kind: article, built: { with: stav
       patch: [
         {
           op: 'add',
-          path: `/builders/${(worst.words?.['builder'] ?? '').replaceAll('~', '~0').replaceAll('/', '~1')}/kinds/-`,
+          path: toPointer(['builders', worst.words?.['builder'] ?? '', 'kinds', '-']),
           value: worst.words?.['kind'] ?? '',
         },
       ],

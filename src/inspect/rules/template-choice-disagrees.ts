@@ -1,3 +1,4 @@
+import { toPointer } from '../../model/json.js'
 import { pageRule } from '../rule.js'
 import { removeAt } from '../propose.js'
 
@@ -31,7 +32,7 @@ pages:
   },
   propose: ({ at, pages }, resolved) => {
     const [page = ''] = pages
-    const own = `/pages/${page.replaceAll('~', '~0').replaceAll('/', '~1')}/template`
+    const own = toPointer(['pages', page, 'template'])
     const loser = resolved.page(page).choice.chain.find((c) => c.outcome === 'wins')?.pointer === at ? own : at
     return [{ title: 'remove the choice that is ignored', patch: removeAt(resolved.site, loser), choice: true }]
   },

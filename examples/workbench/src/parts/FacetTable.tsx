@@ -1,15 +1,4 @@
-import {
-  Anchor,
-  Badge,
-  Button,
-  Group,
-  NativeSelect,
-  Table,
-  Text,
-  TextInput,
-  Title,
-  UnstyledButton,
-} from '@mantine/core'
+import { Badge, Button, Group, NativeSelect, Table, Text, TextInput, Title, UnstyledButton } from '@mantine/core'
 import { Fragment, memo, useState } from 'react'
 import {
   facetRecord,
@@ -23,9 +12,9 @@ import {
   type ResolvedPage,
   type Viewport,
 } from 'wembra'
-import { sourceAddress } from '../session/use-route.ts'
 import type { Session } from '../session/use-session.ts'
 import type { PlannedChange } from './ChangeDialog.tsx'
+import { SourceLink } from './SourceLink.tsx'
 import { asValue, inWords } from './words.ts'
 
 interface Props {
@@ -140,11 +129,7 @@ function Chains({
             <Text span size="sm">
               {entry.because}
             </Text>
-            {entry.at && (
-              <Anchor href={sourceAddress(entry.at.file, entry.at.line)} size="sm" ff="monospace" underline="always">
-                {entry.at.file}:{entry.at.line}:{entry.at.column}
-              </Anchor>
-            )}
+            {entry.at && <SourceLink at={entry.at} isExact />}
           </li>
         ))}
       </ol>

@@ -1,8 +1,9 @@
 import { Anchor, Button, Group, Loader, Text } from '@mantine/core'
 import { memo, useEffect, useState } from 'react'
 import type { Finding } from 'wembra'
-import { pageAddress, sourceAddress } from '../session/use-route.ts'
+import { pageAddress } from '../session/use-route.ts'
 import type { PlannedChange } from './ChangeDialog.tsx'
+import { SourceLink } from './SourceLink.tsx'
 import { count } from './words.ts'
 
 interface Props {
@@ -35,10 +36,7 @@ export const FindingCard = memo(function FindingCard({ finding, plan, page, fixe
   return (
     <div className="conflict-details">
       <Text size="sm">
-        Decided at{' '}
-        <Anchor href={sourceAddress(at.file, at.line)} size="sm" ff="monospace" underline="always">
-          {at.file}:{at.line}:{at.column}
-        </Anchor>
+        Decided at <SourceLink at={at} isExact />
       </Text>
       {page !== undefined && pages.length > 1 && <Text size="sm">{onPage(finding, page)}</Text>}
       {!tried ? (

@@ -1,9 +1,9 @@
-import { Anchor, Button, Group, NativeSelect, Text, TextInput } from '@mantine/core'
+import { Button, Group, NativeSelect, Text, TextInput } from '@mantine/core'
 import { useState } from 'react'
 import { definitionOf, FACET_NAMES, PathError, PROPERTY_PATHS, setPath, unsetPath, type Json } from 'wembra'
-import { sourceAddress } from '../session/use-route.ts'
 import type { Session } from '../session/use-session.ts'
 import type { PlannedChange } from './ChangeDialog.tsx'
+import { SourceLink } from './SourceLink.tsx'
 import { asValue, inWords } from './words.ts'
 
 interface Props {
@@ -133,11 +133,7 @@ function SettingRow({
           Remove
         </Button>
       )}
-      {place && (
-        <Anchor href={sourceAddress(place.file, place.line)} size="xs" ff="monospace" underline="always">
-          {place.file}:{place.line}
-        </Anchor>
-      )}
+      {place && <SourceLink at={place} />}
     </form>
   )
 }

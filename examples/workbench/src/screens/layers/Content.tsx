@@ -1,0 +1,42 @@
+import { Anchor, Stack, Text } from '@mantine/core'
+import { toPointer } from 'wembra'
+import { PageLinks } from '../../parts/PageLinks.tsx'
+import { SourceLink } from '../../parts/SourceLink.tsx'
+import { pageAddress } from '../../session/use-route.ts'
+import { MOST_ROWS, type LayerProps } from './layer-props.ts'
+
+/** What the builder placed: sections by page, and pages without any. */
+export function Content({ session }: LayerProps) {
+  const { resolved } = session
+  const pages = resolved.pageIds.map((id) => ({ id, page: resolved.site.pageData(id) }))
+  const empty = pages.filter(({ page }) => (page?.body ?? []).length === 0)
+  return (
+    <>
+      <Text size="sm">
+        {pages.length - empty.length} pages have content; {empty.length} have none
+        {empty.length > 0 && ': '}
+        <PageLinks pages={empty.map(({ id }) => id)} />
+      </Text>
+      <Stack gap={4} component="ul" className="plain-list" aria-label="Pages with content">
+        {pages
+          .filter(({ page }) => (page?.body ?? []).length > 0)
+          .slice(0, MOST_ROWS)
+          .map(({ id, page }) => {
+            const place = resolved.site.locate(toPointer(['pages', id, 'body']))
+            const sections = (page?.body ?? []).map(
+              ({ section, band }) => `${section ?? 'item'}${band === 'full' ? ' (full)' : ''}`,
+            )
+            return (
+              <li key={id} className="content-row">
+                <Anchor href={pageAddress(id)} size="sm" fw={600}>
+                  {page?.title}
+                </Anchor>
+                <Text size="sm">{sections.join(', ')}</Text>
+                <SourceLink at={place} />
+              </li>
+            )
+          })}
+      </Stack>
+    </>
+  )
+}

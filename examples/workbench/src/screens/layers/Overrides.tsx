@@ -1,0 +1,53 @@
+import { Anchor, Button, Group, Paper, Stack, Text } from '@mantine/core'
+import { SettingsForm } from '../../parts/SettingsForm.tsx'
+import { count } from '../../parts/words.ts'
+import { pageAddress, replaceParams } from '../../session/use-route.ts'
+import { MOST_ROWS, type LayerProps } from './layer-props.ts'
+
+/** The exceptions, page by page. */
+export function Overrides({ session, plan, params }: LayerProps) {
+  const { resolved } = session
+  const pages = resolved.pageIds.filter((id) => {
+    const page = resolved.site.pageData(id)
+    return page?.layout !== undefined || page?.template !== undefined
+  })
+  const open = params.get('open')
+  return (
+    <>
+      <Text size="sm">
+        {pages.length} of {count(resolved.pageIds.length, 'page')} have settings of their own.
+      </Text>
+      <Stack gap={6} component="ul" className="plain-list" aria-label="Pages with overrides">
+        {pages.slice(0, MOST_ROWS).map((id) => {
+          const page = resolved.site.pageData(id)
+          const set = Object.entries(page?.layout ?? {}).flatMap(([facet, properties]) =>
+            Object.keys((properties ?? {}) as object).map((property) => `${facet}.${property}`),
+          )
+          return (
+            <Paper key={id} component="li" withBorder p="xs">
+              <Group gap="sm">
+                <Anchor href={pageAddress(id)} fw={600}>
+                  {page?.title}
+                </Anchor>
+                <Text size="sm">
+                  {[...(page?.template === undefined ? [] : [`template ${page.template}`]), ...set].join(', ')}
+                </Text>
+                <Button
+                  size="compact-xs"
+                  variant="default"
+                  ml="auto"
+                  aria-expanded={open === id}
+                  onClick={() => replaceParams({ open: open === id ? undefined : id })}
+                >
+                  Change
+                </Button>
+              </Group>
+              {open === id && <SettingsForm at={`pages.${id}`} session={session} plan={plan} />}
+            </Paper>
+          )
+        })}
+      </Stack>
+      {pages.length > MOST_ROWS && <Text size="sm">and {count(pages.length - MOST_ROWS, 'more page')}</Text>}
+    </>
+  )
+}
