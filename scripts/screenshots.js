@@ -100,6 +100,7 @@ async function shoot(name, route, act) {
     timeout: 120_000,
   })
   await act?.()
+  await page.getByText('Trying the fixes').waitFor({ state: 'detached', timeout: 60_000 })
   await page.evaluate(() => document.fonts.ready)
   await page.screenshot({ path: `${FOLDER}${name}.png` })
 }
