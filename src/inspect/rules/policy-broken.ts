@@ -10,7 +10,7 @@ export const policyBroken = viewRule({
   severity: 'error',
   facet: 'policy',
   summary: 'A page does not keep what a policy of the site requires of it.',
-  matters: 'It was promised.',
+  matters: 'The site requires it of these pages.',
   holds:
     'A requirement of a policy that covers the page does not hold at a viewport: a value, a list of allowed values, or `min` and `max`. is and should are the figures, where the requirement has any.',
   example: `policies: [ { name: Every page shows its title, require: { title: shown } } ]
