@@ -52,22 +52,28 @@ export function fixSite(resolved: ResolvedSite, options: FixOptions = {}): FixRe
   let facts = factsOf(resolved, { now: options.now })
   const applied: AppliedFix[] = []
   const settled = new Set<string>()
+  // What only a person can choose is looked for once, at the end.
+  const howMany = options.choose === undefined ? 'certain' : 'all'
   let left: readonly Finding[] = []
   for (let before = -1; before < applied.length;) {
     before = applied.length
     // Every finding of the site as it is now is tried once.
     const tried = new Map<string, readonly Fix[]>()
+    const untouched: RuleGroup[] = []
     let groups = inOrder(toGroups(facts.all), tried, rules, options)
     let prover = new Prover(facts)
     for (let next = groups.shift(); next; next = groups.shift()) {
-      const fixes = prover.fixes(next.rule, next.group, options.choose === undefined ? 'first' : 'all')
+      const fixes = prover.fixes(next.rule, next.group, howMany)
       tried.set(keyOf(next), fixes)
       const fix = chosen(
         fixes.filter(({ patch }) => !settingsIn(patch).some((setting) => settled.has(setting))),
         options,
       )
       const step = fix && prover.stepOf(fix)
-      if (!fix || !step) continue
+      if (!fix || !step) {
+        untouched.push(next)
+        continue
+      }
       facts = keep(step.facts())
       for (const setting of settingsIn(fix.patch)) settled.add(setting)
       applied.push({ ...fix, rule: next.rule.id, key: keyOf(next) })
@@ -76,7 +82,10 @@ export function fixSite(resolved: ResolvedSite, options: FixOptions = {}): FixRe
       prover = new Prover(facts)
     }
     // The last round changes nothing, so that what it has tried holds of the site as it is then.
-    if (before === applied.length) left = findingsIn(facts, tried)
+    if (before !== applied.length) continue
+    if (howMany === 'certain')
+      for (const each of untouched) tried.set(keyOf(each), prover.fixes(each.rule, each.group, 'first'))
+    left = findingsIn(facts, tried)
   }
   return { applied, left, patch: applied.flatMap((fix) => fix.patch), after: facts.resolved }
 }

@@ -180,7 +180,7 @@ function printedItems(
   isIt: (item: PageMeasure['items'][number]['item']) => boolean,
 ): readonly Found[] {
   return atViewports(resolved, page, (measure) => {
-    const frame = new Frame(measure.view, undefined)
+    const frame = new Frame(measure.view)
     return measure.items
       .flatMap((printed) => [printed, ...surroundItems(frame, printed.item.use, printed.place)])
       .filter(({ item }) => isIt(item))

@@ -70,7 +70,7 @@ class Writer {
   constructor(measure: PageMeasure, options: RenderOptions) {
     this.#measure = measure
     this.#options = options
-    this.#frame = new Frame(measure.view, undefined)
+    this.#frame = new Frame(measure.view)
   }
 
   get #page() {
@@ -472,7 +472,7 @@ function barColors(
   measure: PageMeasure,
   facet: 'header' | 'footer',
 ): { background?: string | undefined; color?: string | undefined } {
-  const frame = new Frame(measure.view, undefined)
+  const frame = new Frame(measure.view)
   const surround = surroundOf(frame.site.data, measure[facet].id)
   const ink = facet === 'header' ? measure.view.value('header.ink') : null
   const background = facet === 'header' ? headerBackground(measure) : frame.at(surround?.background)

@@ -1,5 +1,6 @@
 import type { PageCore } from '../resolve/page.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
+import type { Measures } from './measures.js'
 import { PageSight } from './page-sight.js'
 import { ReadSite, type ReadKey } from './reads.js'
 import type { PageRule, Rule, SiteRule, ViewRule } from './rule.js'
@@ -44,8 +45,12 @@ export class Looker {
   readonly #through: ResolvedSite
   readonly #texts = new Map<string, string>()
 
-  constructor(resolved: ResolvedSite, rules: AskedRules, now: Date) {
+  readonly #before: Measures | undefined
+
+  /** @param before - Measures of the pages before a change, which what stays is taken from. */
+  constructor(resolved: ResolvedSite, rules: AskedRules, now: Date, before?: Measures) {
     this.resolved = resolved
+    this.#before = before
     this.#now = now
     this.#rules = rules
     this.#seen = new ReadSite(resolved.site)
@@ -62,7 +67,9 @@ export class Looker {
 
   /** A look at one page that goes only as far as it is asked to. */
   glance(id: string): Glance {
-    return new Glance(this, id, this.#rules, (resolved) => new PageSight(resolved, resolved.page(id), this.#now))
+    return new Glance(this, id, this.#rules, (resolved) => {
+      return new PageSight(resolved, resolved.page(id), this.#now, this.#before?.known(id))
+    })
   }
 
   /** The same text for equal ones: many pages contribute the same under the same keys. */
@@ -70,10 +77,6 @@ export class Looker {
     const known = this.#texts.get(text)
     if (known === undefined) this.#texts.set(text, text)
     return known ?? text
-  }
-
-  look(id: string): Look {
-    return this.glance(id).look
   }
 }
 
@@ -97,6 +100,11 @@ export class Glance {
 
   get sight(): PageSight {
     return (this.#sight ??= this.#looker.during((resolved) => this.#makeSight(resolved), this.#reads).result)
+  }
+
+  /** The page's measures, where it was looked at already. */
+  get measures(): PageSight['measures'] {
+    return this.#sight?.measures
   }
 
   /** What one rule sees. */

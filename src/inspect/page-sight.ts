@@ -1,5 +1,6 @@
 import type { PresentFacet } from '../model/facets.js'
 import { toPointer } from '../model/json.js'
+import type { PageMeasure } from '../measure/page.js'
 import type { ResolvedPage } from '../resolve/page.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 import { Sight } from './sight.js'
@@ -12,11 +13,18 @@ export class PageSight {
   /** One for each viewport, in the order of the file. */
   readonly sights: readonly Sight[]
 
-  constructor(resolved: ResolvedSite, page: ResolvedPage, now: Date) {
+  /** @param before - The page's measures before a change, which what stays is taken from. */
+  constructor(resolved: ResolvedSite, page: ResolvedPage, now: Date, before?: ReadonlyMap<string, PageMeasure>) {
     this.resolved = resolved
     this.page = page
     this.now = now
-    this.sights = resolved.site.viewports.map(({ name }) => new Sight(resolved, page, name, now))
+    this.sights = resolved.site.viewports.map(({ name }) => new Sight(resolved, page, name, now, before?.get(name)))
+  }
+
+  /** The page's measures by viewport; `undefined` for a dormant page, which has none. */
+  get measures(): ReadonlyMap<string, PageMeasure> | undefined {
+    if (this.page.dormant) return undefined
+    return new Map(this.sights.map(({ view, measure }) => [view.viewport.name, measure]))
   }
 
   get isPublished(): boolean {

@@ -90,7 +90,7 @@ function actual(sight: Sight, key: string, required: Json): Json {
   if (isFigure(key)) return FIGURES[key](sight, required)
   const path = isFacet(key) ? pathOf(key, HEADLINE_PROPERTY[key]) : (key as PropertyPath)
   if (path === 'sidebar.side' && sight.view.presence('sidebar.presence') !== 'shown') return 'none'
-  if (definitionOf(path)?.type === 'length') return propertyInPx(sight.measure, new Frame(sight.view, undefined), path)
+  if (definitionOf(path)?.type === 'length') return propertyInPx(sight.measure, new Frame(sight.view), path)
   return sight.view.value(path)
 }
 

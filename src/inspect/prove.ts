@@ -12,16 +12,25 @@ import { addCounts, keysOf, type Counts, type RuleFact } from './rule-fact.js'
 import type { SiteFacts, Step } from './site-facts.js'
 import { tryPatch } from './try-patch.js'
 
-/** How many fixes are looked for: every one, or none beyond the first that is certain. */
-export type HowMany = 'all' | 'first'
+/** How many fixes are looked for: every one, none beyond the first that is certain, or none that a person has to choose. */
+export type HowMany = 'all' | 'first' | 'certain'
+
+/** What became of a proposal: a fix, or a reason why not; neither where it changes nothing. */
+interface Proof {
+  readonly fix?: Fix
+  readonly refused?: Refusal
+}
 
 /** Tries proposals in memory: the finding must be gone, no new one come, and the other pages that change are reported. */
 export class Prover {
   readonly #base: SiteFacts
   /** Steps that were tried, by their patch: the same proposals are tried once. */
   readonly #tried = new Map<string, Step | undefined>()
+  /** What became of proposals, by group and patch, where their group is asked for again. */
+  readonly #proofs = new Map<string, Proof>()
   /** Proposals of the last group that did not prove, with the reason. */
   #refused: Refusal[] = []
+  #isAskedAgain = false
 
   constructor(base: SiteFacts) {
     this.#base = base
@@ -40,14 +49,16 @@ export class Prover {
   /** The proposals of a group that hold; those that change no other page first. */
   fixes(rule: Rule, group: Group, howMany: HowMany = 'all'): Fix[] {
     this.#refused = []
-    const proposals = this.#proposals(rule, group)
+    this.#isAskedAgain = howMany === 'certain'
+    const all = this.#proposals(rule, group)
+    const proposals = howMany === 'certain' ? all.filter(({ choice }) => !choice) : all
     const isCertain = (fix: Fix): boolean => !fix.choice && !fix.others
     const proven: Fix[] = []
     for (const proposal of proposals) {
       const fix = this.#prove(rule, group, proposal)
       if (!fix) continue
       proven.push(fix)
-      if (howMany === 'first' && isCertain(fix)) return [fix]
+      if (howMany !== 'all' && isCertain(fix)) return [fix]
     }
     const clean = withoutRepeats(proven.filter((fix) => !fix.others))
     const refused = [...this.#refused]
@@ -85,11 +96,19 @@ export class Prover {
   }
 
   #prove(rule: Rule, group: Group, proposal: Proposal): Fix | undefined {
+    const key = JSON.stringify([rule.id, group.at, group.pages, proposal])
+    const proof = this.#proofs.get(key) ?? this.#try(rule, group, proposal)
+    if (this.#isAskedAgain) this.#proofs.set(key, proof)
+    if (proof.refused) this.#refused.push(proof.refused)
+    return proof.fix
+  }
+
+  #try(rule: Rule, group: Group, proposal: Proposal): Proof {
     let { patch } = proposal
-    const refuse = (because: string): undefined => void this.#refused.push({ title: proposal.title, because })
+    const refuse = (because: string): Proof => ({ refused: { title: proposal.title, because } })
     for (let round = 0; round <= MOST_ROUNDS; round++) {
       const step = this.#step(patch)
-      if (!step) return undefined
+      if (!step) return {}
       const found = this.#contradictions(step, rule, group)
       const mayLeave = proposal.choice === true || rule.severity === 'note'
       const fresh =
@@ -97,13 +116,13 @@ export class Prover {
       if (typeof fresh === 'string') return refuse(fresh)
       if (fresh.length === 0) {
         const others = changedPages(step, group.pages)
-        return { ...proposal, patch, pages: group.pages, ...(others.length > 0 && { others }) }
+        return { fix: { ...proposal, patch, pages: group.pages, ...(others.length > 0 && { others }) } }
       }
       const more = tidyUp(step.after, fresh)
       if (!more) return refuse(wouldCause(fresh))
       patch = [...patch, ...more]
     }
-    return undefined
+    return {}
   }
 
   #step(patch: Patch): Step | undefined {
@@ -217,29 +236,31 @@ export function changedPages(step: Step, but: readonly string[] = []): readonly 
       if (!before.site.pageData(id)) return false
       const glance = step.glance(id)
       if (!glance) return true
-      return looksDifferent(
-        before.page(id),
-        after.page(id),
-        (name) => glance.sight.sights.find((s) => s.view.viewport.name === name)?.measure,
-      )
+      return looksDifferent(before.page(id), after.page(id), {
+        before: (name) => step.base.measures.of(id).get(name),
+        after: (name) => glance.sight.sights.find((s) => s.view.viewport.name === name)?.measure,
+      })
     }),
   )
   return changed.size === 0 ? [] : before.pageIds.filter((id) => changed.has(id))
 }
 
+/** A page's measures that are known, before and after a change. */
+interface KnownMeasures {
+  readonly before: (viewport: string) => PageMeasure | undefined
+  readonly after: (viewport: string) => PageMeasure | undefined
+}
+
 /** Whether a visitor gets something else of a page: other facets or other boxes. */
-export function looksDifferent(
-  old: ResolvedPage,
-  now: ResolvedPage,
-  measured: (viewport: string) => PageMeasure | undefined = () => undefined,
-): boolean {
+export function looksDifferent(old: ResolvedPage, now: ResolvedPage, known?: KnownMeasures): boolean {
   if (old.dormant || now.dormant) return old.dormant !== now.dormant
   return old.site.viewports.some(({ name }) => {
     if (!now.site.viewports.some((v) => v.name === name)) return true
-    const [a, b] = [measurePage(old, name), measured(name) ?? measurePage(now, name)]
+    const [a, b] = [known?.before(name) ?? measurePage(old, name), known?.after(name) ?? measurePage(now, name)]
     if (a.boxes.length !== b.boxes.length) return true
     const isMoved = a.boxes.some((box, n) => {
       const other = b.boxes[n]
+      if (box === other) return false
       return !(
         other &&
         box.id === other.id &&

@@ -32,19 +32,24 @@ export class Sight {
   #items: readonly PrintedItem[] | undefined
   #titles: readonly SeenTitle[] | undefined
 
-  constructor(resolved: ResolvedSite, page: ResolvedPage, viewport: string, now: Date) {
+  readonly #before: PageMeasure | undefined
+
+  constructor(resolved: ResolvedSite, page: ResolvedPage, viewport: string, now: Date, before?: PageMeasure) {
     this.resolved = resolved
+    this.#before = before
     this.page = page
     this.view = page.at(viewport)
     this.now = now
   }
 
   get frame(): Frame {
-    return (this.#frame ??= new MeasureFrame(this.view, undefined))
+    return (this.#frame ??= new MeasureFrame(this.view))
   }
 
   get measure(): PageMeasure {
-    return (this.#measure ??= measurePage(this.page, this.view.viewport.name))
+    return (this.#measure ??= measurePage(this.page, this.view.viewport.name, {
+      ...(this.#before && { before: this.#before }),
+    }))
   }
 
   /** Every item that is on the page, those of a surround that is in the body or an insert included. */

@@ -5,6 +5,7 @@ import { Renumbering } from '../resolve/renumbered.js'
 import type { ResolvedSite, SiteChange } from '../resolve/resolve-site.js'
 import { Allowances, rulesAllowedAnew, type Usage } from './allowances.js'
 import { Looker, type AskedRules, type Glance, type Look, type Mark } from './look.js'
+import { Measures } from './measures.js'
 import { changedReads, type ReadKey } from './reads.js'
 import type { Allowance, SiteRule } from './rule.js'
 import { siteFact, type RuleFact } from './rule-fact.js'
@@ -43,6 +44,7 @@ interface Parts {
   readonly judgments: ReadonlyMap<SiteRule, Readers<string>>
   readonly judged: ReadonlyMap<SiteRule, Judged>
   readonly allowances: Allowances
+  readonly measures: Measures
 }
 
 /**
@@ -71,8 +73,11 @@ export class SiteFacts {
     const looks = new Map<string, Look>()
     const readers: Readers<string> = new Map()
     const marks = new Map<SiteRule, Mark[]>(rules.ofSite.map((rule) => [rule, []]))
+    const measures = new Measures(resolved)
     for (const id of resolved.pageIds) {
-      const look = looker.look(id)
+      const glance = looker.glance(id)
+      const { look } = glance
+      if (measures.hasRoom && glance.measures) measures.keep(id, glance.measures)
       looks.set(id, look)
       addReaders(readers, look.reads, id)
       for (const mark of look.marks) marks.get(mark.rule)?.push(mark)
@@ -91,7 +96,8 @@ export class SiteFacts {
       }),
     )
     const allowances = new Allowances(resolved)
-    return new SiteFacts(resolved, rules, now, { looks: LayeredMap.of(looks), readers, judgments, judged, allowances })
+    const parts = { looks: LayeredMap.of(looks), readers, judgments, judged, allowances, measures }
+    return new SiteFacts(resolved, rules, now, parts)
   }
 
   look(id: string): Look | undefined {
@@ -100,6 +106,10 @@ export class SiteFacts {
 
   get allowances(): Allowances {
     return this.#parts.allowances
+  }
+
+  get measures(): Measures {
+    return this.#parts.measures
   }
 
   /** What all rules see, less what is allowed. */
@@ -230,7 +240,7 @@ export class Step {
     this.base = base
     this.after = after
     this.#parts = parts
-    this.#looker = new Looker(after, base.rules, base.now)
+    this.#looker = new Looker(after, base.rules, base.now, base.measures)
     const { edited, reach, renumbering } = changesSince(base.resolved, after)
     this.#renumbering = renumbering
     const [a, b] = [base.resolved.site, after.site]
@@ -386,7 +396,11 @@ export class Step {
         return [rule, { tallies: tallies.with(withoutEmpty(change.tallies)), facts: facts.with(change.facts) }]
       }),
     )
-    return SiteFacts.after(this, { looks, readers, judgments, judged, allowances: this.allowances })
+    // Where entries of lists have other numbers, boxes have other pointers.
+    const measures = renamed.isEmpty
+      ? this.base.measures.after(this.after, this.affected, (id) => this.glance(id)?.measures)
+      : new Measures(this.after)
+    return SiteFacts.after(this, { looks, readers, judgments, judged, allowances: this.allowances, measures })
   }
 }
 

@@ -53,9 +53,15 @@ export interface PrintedItem {
   readonly section?: string
 }
 
-interface Step extends LedgerEntry {
+interface Step {
+  readonly entry: LedgerEntry
   readonly before: Step | undefined
+  /** How many steps there are up to this one. */
+  readonly count: number
 }
+
+const isSameEntry = (a: LedgerEntry, b: LedgerEntry): boolean =>
+  a === b || (a.px === b.px && a.because === b.because && a.pointer === b.pointer)
 
 /** A place on the way down the page: how far, how surely, and by which steps. Never changes. */
 export class Cursor {
@@ -63,6 +69,7 @@ export class Cursor {
   readonly y: number
   readonly certainty: Certainty
   readonly #last: Step | undefined
+  #ledger: readonly LedgerEntry[] | undefined
 
   private constructor(y: number, certainty: Certainty, last: Step | undefined) {
     this.y = y
@@ -73,17 +80,29 @@ export class Cursor {
   /** The place `px` further down; a step of 0 px leaves no trace. */
   down(px: number, because: string, pointer?: string, certainty: Certainty = 'computed'): Cursor {
     if (px === 0) return this
-    const step: Step = { px, because, before: this.#last, ...(pointer !== undefined && { pointer }) }
+    const entry: LedgerEntry = pointer === undefined ? { px, because } : { px, because, pointer }
+    const step: Step = { entry, before: this.#last, count: this.steps + 1 }
     return new Cursor(this.y + px, leastCertain(this.certainty, certainty), step)
   }
 
+  /** How many steps lead here. */
+  get steps(): number {
+    return this.#last?.count ?? 0
+  }
+
+  /** Whether another is as far down the page by the same steps. */
+  isAt(other: unknown): boolean {
+    if (!(other instanceof Cursor) || this.y !== other.y || this.certainty !== other.certainty) return false
+    let [a, b] = [this.#last, other.#last]
+    for (; a && b && a !== b; [a, b] = [a.before, b.before]) if (!isSameEntry(a.entry, b.entry)) return false
+    return a === b
+  }
+
   get ledger(): readonly LedgerEntry[] {
+    if (this.#ledger) return this.#ledger
     const entries: LedgerEntry[] = []
-    for (let step = this.#last; step; step = step.before) {
-      const { px, because, pointer } = step
-      entries.push({ px, because, ...(pointer !== undefined && { pointer }) })
-    }
-    return entries.reverse()
+    for (let step = this.#last; step; step = step.before) entries.push(step.entry)
+    return (this.#ledger = entries.reverse())
   }
 }
 
@@ -99,17 +118,24 @@ export interface BoxDraft {
   readonly pointer?: string | undefined
 }
 
-/** A box whose ledger costs nothing until it is asked for, and is its own all the same: copies and JSON have it. */
-export const makeBox = ({ id, of, x, at, width, height, certainty, pointer }: BoxDraft): Box => ({
-  id,
-  of,
-  x,
-  y: at.y,
-  width,
-  height,
-  certainty: leastCertain(at.certainty, certainty),
-  ...(pointer !== undefined && { pointer }),
-  get ledger() {
-    return at.ledger
-  },
-})
+/** A ledger of so many steps costs less than a way to make it when it is asked for. */
+const SHORT_LEDGER = 32
+
+/** A box with its ledger, which is its own: copies and JSON have it. A long one is made when it is asked for. */
+export function makeBox({ id, of, x, at, width, height, certainty, pointer }: BoxDraft): Box {
+  const { y } = at
+  const least = leastCertain(at.certainty, certainty)
+  if (at.steps <= SHORT_LEDGER) {
+    const { ledger } = at
+    return pointer === undefined
+      ? { id, of, x, y, width, height, certainty: least, ledger }
+      : { id, of, x, y, width, height, certainty: least, pointer, ledger }
+  }
+  return {
+    ...{ id, of, x, y, width, height, certainty: least },
+    ...(pointer !== undefined && { pointer }),
+    get ledger() {
+      return at.ledger
+    },
+  }
+}

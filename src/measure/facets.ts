@@ -13,7 +13,7 @@ import { Frame } from './frame.js'
  */
 export function facetsInPx(measure: PageMeasure): Record<string, JsonObject> {
   const { view } = measure
-  const frame = new Frame(view, undefined)
+  const frame = new Frame(view)
   const out: Record<string, JsonObject> = {}
   for (const facet of FACET_NAMES) {
     const properties: Record<string, Json> = {}

@@ -2,11 +2,13 @@ import type { PropertyPath } from '../model/facets.js'
 import { parseLength, parseSides, type LengthContext, type Sides } from '../css/length.js'
 import { isObject, own, type Json } from '../model/json.js'
 import type { Site, Viewport } from '../model/site.js'
-import type { SiteData } from '../model/schema.js'
+import type { SiteData, SurroundData } from '../model/schema.js'
 import type { ByViewport } from '../model/site-data.js'
 import type { PageView } from '../resolve/page.js'
+import { surroundOf } from '../resolve/extensions.js'
 import { atViewport } from '../resolve/settings.js'
 import { assetSize } from './asset-size.js'
+import { Cursor } from './box.js'
 import { siteFont } from './font.js'
 import { ESTIMATE, type TextMeasurer } from './text.js'
 
@@ -23,6 +25,22 @@ const HEADING_LINE = 1.2
 const BASE = 16
 const LINE = 1.5
 
+/** What a part of a page may ask for while it is worked out. */
+type Question = 'value' | 'menu' | 'surround' | 'asset' | 'title'
+
+interface Asked {
+  readonly question: Question
+  readonly of: string
+  readonly answer: unknown
+}
+
+/** A part that was worked out: what it was given, what it asked for, and what it came to. */
+interface Part {
+  readonly given: readonly unknown[]
+  readonly asked: readonly Asked[]
+  readonly result: unknown
+}
+
 /** All that measuring a page at a viewport needs to know, with the conversions that depend on it. */
 export class Frame {
   readonly site: Site
@@ -32,13 +50,97 @@ export class Frame {
   readonly typography: Typography
   /** Heights of sections' contents that were needed before they were placed, by pointer and width. */
   readonly contentHeights = new Map<string, number>()
+  /** The page as it was measured before a change, where texts and window are the same. */
+  #before: Frame | undefined
+  readonly #parts = new Map<string, Part>()
+  #asked: Asked[] | undefined
 
-  constructor(view: PageView, text: TextMeasurer | undefined) {
+  constructor(view: PageView, text?: TextMeasurer, before?: Frame) {
     this.view = view
     this.site = view.page.site
     this.viewport = view.viewport
     this.text = text ?? siteFont(this.site) ?? ESTIMATE
     this.typography = typographyOf(this.site, this.viewport)
+    this.#before = before && this.#isLike(before) ? before : undefined
+  }
+
+  #isLike({ site, viewport, text, typography }: Frame): boolean {
+    const { name, width, height } = this.viewport
+    const isSameWindow = viewport.name === name && viewport.width === width && viewport.height === height
+    return isSameWindow && site.load === this.site.load && text === this.text && typography === this.typography
+  }
+
+  /**
+   * A part of the page: as it was before a change where it is given the same and what it asks for has the same answers,
+   * else worked out. It may ask for nothing that a page or site decides but through the frame.
+   */
+  part<T>(name: string, given: readonly unknown[], make: () => T): T {
+    const before = this.#before && this.#before.#parts.get(name)
+    if (before && isSame(before.given, given) && before.asked.every((each) => this.#isAnsweredSame(each))) {
+      this.#parts.set(name, before)
+      return before.result as T
+    }
+    const around = this.#asked
+    const asked: Asked[] = (this.#asked = [])
+    const result = make()
+    this.#asked = around
+    this.#parts.set(name, { given, asked, result })
+    return result
+  }
+
+  /** Lets go of what came before, so that measures of many changes in a row do not hold on to one another. */
+  forgetBefore(): void {
+    this.#before = undefined
+  }
+
+  #ask(question: Question, of: string): unknown {
+    const answer = this.#answer(question, of)
+    this.#asked?.push({ question, of, answer })
+    return answer
+  }
+
+  #isAnsweredSame({ question, of, answer }: Asked): boolean {
+    return this.#answer(question, of) === answer
+  }
+
+  #answer(question: Question, of: string): unknown {
+    const { data } = this.site
+    switch (question) {
+      case 'value':
+        return this.view.value(of as PropertyPath)
+      case 'menu':
+        return own(data.menus, of)
+      case 'surround':
+        return surroundOf(data, of)
+      case 'asset':
+        return own(data.assets, of)
+      case 'title':
+        return this.view.page.data.title
+    }
+  }
+
+  /** A property of the page's layout, as it was set. */
+  value(path: PropertyPath): Json {
+    return this.#ask('value', path) as Json
+  }
+
+  /** Whether a presence of the page's layout is `shown`, which it is where no layer sets one. */
+  isShown(path: PropertyPath): boolean {
+    return (this.value(path) ?? 'shown') === 'shown'
+  }
+
+  get title(): string {
+    return this.#ask('title', '') as string
+  }
+
+  /** The menu of an id; `undefined` where there is none. */
+  menu(id: string): MenuData | undefined {
+    return this.#ask('menu', id) as MenuData | undefined
+  }
+
+  /** The surround of an id; `undefined` where there is none or its extension is off. */
+  surround(id: string | null | undefined): SurroundData | undefined {
+    return id == null ? undefined : (this.#ask('surround', id) as SurroundData | undefined)
   }
 
   get width(): number {
@@ -75,7 +177,7 @@ export class Frame {
 
   /** A property of the page's layout in px. */
   property(path: PropertyPath, percentOf?: number): number | undefined {
-    return this.px((this.view.value(path) ?? undefined) as string | number | undefined, percentOf)
+    return this.px((this.value(path) ?? undefined) as string | number | undefined, percentOf)
   }
 
   /** Whether `hide` names this viewport. */
@@ -93,15 +195,21 @@ export class Frame {
   }
 
   /** The asset of an id; `undefined` where there is none. */
-  asset(id: string | null | undefined) {
-    return id == null ? undefined : own(this.site.data.assets, id)
+  asset(id: string | null | undefined): AssetData | undefined {
+    return id == null ? undefined : (this.#ask('asset', id) as AssetData | undefined)
   }
 
   /** An asset's own size in px; `undefined` when it is unknown. */
   assetSize(id: string | null | undefined): { readonly width: number; readonly height: number } | undefined {
-    return id == null ? undefined : assetSize(this.site, id)
+    return id != null && this.asset(id) ? assetSize(this.site, id) : undefined
   }
 }
+
+type MenuData = NonNullable<SiteData['menus']>[string]
+type AssetData = NonNullable<SiteData['assets']>[string]
+
+const isSame = (a: readonly unknown[], b: readonly unknown[]): boolean =>
+  a.length === b.length && a.every((each, n) => each === b[n] || (each instanceof Cursor && each.isAt(b[n])))
 
 const known = new WeakMap<object, Map<string, Typography>>()
 const UNSAID = {}

@@ -1,7 +1,5 @@
-import { own } from '../model/json.js'
 import { itemKindOf, type ItemKind } from '../model/item-kinds.js'
 import type { Item } from '../model/site-data.js'
-import { surroundOf } from '../resolve/extensions.js'
 import type { Certainty } from './box.js'
 import type { Frame } from './frame.js'
 import { countLines } from './text.js'
@@ -53,7 +51,7 @@ const oneLine: HeightOf = (frame) => estimated(frame.line)
 
 const HEIGHTS: Readonly<Record<Exclude<ItemKind, 'section'>, HeightOf>> = {
   heading: (frame, item, width) => headingHeight(frame, item.text ?? '', item.heading ?? 1, width),
-  title: (frame, _item, width) => headingHeight(frame, frame.view.page.data.title, 1, width),
+  title: (frame, _item, width) => headingHeight(frame, frame.title, 1, width),
   text: (frame, item, width) => textHeight(frame, item.text ?? '', frame.typography.base, frame.typography.line, width),
   image: (frame, item, width) => pictureHeight(frame, item.image, width),
   gap: (frame, item) => ({ px: frame.px(item.gap) ?? 0, certainty: 'computed' }),
@@ -61,7 +59,7 @@ const HEIGHTS: Readonly<Record<Exclude<ItemKind, 'section'>, HeightOf>> = {
     const size = frame.assetSize(item.logo)
     return size ? { px: size.height, certainty: 'computed' } : estimated(0)
   },
-  menu: (frame, item) => (own(frame.site.data.menus, item.menu ?? '')?.length ? estimated(frame.line) : NOTHING),
+  menu: (frame, item) => (frame.menu(item.menu ?? '')?.length ? estimated(frame.line) : NOTHING),
   social: (frame, item) => ((item.social?.length ?? 0) > 0 ? estimated(frame.line) : NOTHING),
   byline: oneLine,
   account: oneLine,
@@ -75,7 +73,7 @@ const HEIGHTS: Readonly<Record<Exclude<ItemKind, 'section'>, HeightOf>> = {
   },
   embed: () => estimated(EMBED_HEIGHT),
   comments: (frame) => estimated(COMMENTS_REM * frame.typography.base),
-  use: (frame, item, width) => sumOfItems(frame, surroundOf(frame.site.data, item.use)?.items, width),
+  use: (frame, item, width) => sumOfItems(frame, frame.surround(item.use)?.items, width),
 }
 
 /** Height of a picture that is as wide as what it is in. */

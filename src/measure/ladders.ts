@@ -51,7 +51,7 @@ function barHeights(measure: PageMeasure, facet: 'header' | 'footer'): readonly 
 }
 
 function rowHeights(measure: PageMeasure, row: MeasuredSurround['rows'][number]): readonly LedgerEntry[] {
-  const frame = new Frame(measure.view, undefined)
+  const frame = new Frame(measure.view)
   const heights = row.items.map((printed) => ({ printed, px: itemHeight(frame, printed.item, Infinity).px }))
   const tallest = heights.reduce((a, b) => (b.px > a.px ? b : a))
   const padding = row.height - tallest.px
@@ -82,7 +82,7 @@ class Descent {
 
   constructor(measure: PageMeasure) {
     this.#measure = measure
-    this.#frame = new Frame(measure.view, undefined)
+    this.#frame = new Frame(measure.view)
     this.#width = measure.viewport.width
     this.#steps.push({ px: this.#width, x: 0, because: `the window at ${measure.viewport.name}` })
   }

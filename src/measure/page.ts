@@ -2,7 +2,7 @@ import { ValueError } from '../model/unknown-name.js'
 import type { PresentFacet, PropertyPath } from '../model/facets.js'
 import { itemKindOf } from '../model/item-kinds.js'
 import type { Viewport } from '../model/site.js'
-import type { ArrangeEntry, InsertPlace } from '../model/site-data.js'
+import type { ArrangeEntry, InsertPlace, Item } from '../model/site-data.js'
 import type { PageView, ResolvedPage, ViewportChoice } from '../resolve/page.js'
 import { DEFAULT_ARRANGE } from '../model/facets.js'
 import { toPointer } from '../model/json.js'
@@ -91,6 +91,8 @@ type Inside = Pick<PageMeasure, 'room' | 'gutter' | 'sidebarBeside'>
 export interface MeasureOptions {
   /** How wide text is; default: the site's font, else an estimate. */
   readonly text?: TextMeasurer
+  /** The page before a change: parts of it that stay as they are are not worked out again. */
+  readonly before?: PageMeasure
 }
 
 /**
@@ -103,8 +105,17 @@ export interface MeasureOptions {
 export function measurePage(page: ResolvedPage, viewport: ViewportChoice, options: MeasureOptions = {}): PageMeasure {
   if (page.dormant)
     throw new ValueError(`the page "${page.id}" is dormant: its kind comes from an extension that is off`)
-  return new Builder(new Frame(page.at(viewport), options.text)).build()
+  const { text, before } = options
+  const frame = new Frame(page.at(viewport), text, before && frames.get(before))
+  const measure = new Builder(frame).build()
+  frame.forgetBefore()
+  frames.set(measure, frame)
+  return measure
 }
+
+/** What measures were worked out with, for those that come after them. */
+const frames = new WeakMap<PageMeasure, Frame>()
+const NOTHING: readonly Item[] = []
 
 class Builder {
   readonly #frame: Frame
@@ -141,9 +152,8 @@ class Builder {
       this.#items.push(...footer.rows.flatMap((row) => row.items))
       at = at.down(footer.height, 'the footer', undefined, footer.certainty)
     }
-    const page = makeBox({
-      ...{ id: 'page', of: 'page', x: 0, at: Cursor.top, width: frame.width, height: at.y, certainty: at.certainty },
-    })
+    const { y: height, certainty } = at
+    const page = makeBox({ id: 'page', of: 'page', x: 0, at: Cursor.top, width: frame.width, height, certainty })
     return new Measured(view, {
       viewport,
       boxes: [page, ...this.#boxes],
@@ -159,7 +169,7 @@ class Builder {
   }
 
   #isShown(facet: PresentFacet): boolean {
-    return this.#frame.view.presence(`${facet}.presence`) === 'shown'
+    return this.#frame.isShown(`${facet}.presence`)
   }
 
   get #arrange(): readonly ArrangeEntry[] {
@@ -191,7 +201,9 @@ class Builder {
       const gap = Math.max(0, margin, margins.top) + Math.min(0, margin, margins.top)
       const top = cursor.down(gap, `margin above insert ${data.id}`, `${pointer}/margin`)
       const naming = { place: 'insert', depth: 0 } as const
-      const laid = layOutBox(frame, data, pointer, { of: 'insert', id: data.id }, { x, width, at: top }, naming)
+      const laid = frame.part(pointer, [data, x, width, top], () =>
+        layOutBox(frame, data, pointer, { of: 'insert', id: data.id }, { x, width, at: top }, naming),
+      )
       this.#boxes.push(...laid.boxes)
       this.#items.push(...laid.items)
       this.#sections.push(...laid.sections)
@@ -279,8 +291,14 @@ class Builder {
     const inner = this.#boxes.length
     const columnEnd = this.#column(at, columnX, columnWidth, gutter)
     const column = makeBox({
-      ...{ id: 'column', of: 'width', x: columnX, at, width: columnWidth },
-      ...{ height: Math.max(0, columnEnd.y - at.y), certainty: columnEnd.certainty, pointer: from('width.columnMax') },
+      id: 'column',
+      of: 'width',
+      x: columnX,
+      at,
+      width: columnWidth,
+      height: Math.max(0, columnEnd.y - at.y),
+      certainty: columnEnd.certainty,
+      pointer: from('width.columnMax'),
     })
     this.#boxes.splice(inner, 0, column)
     let end = columnEnd
@@ -292,7 +310,13 @@ class Builder {
       if (sidebarEnd.y > end.y || !beside) end = sidebarEnd
     }
     const container = makeBox({
-      ...{ id: 'container', of: 'width', x, at, width, height: Math.max(0, end.y - at.y), certainty: end.certainty },
+      id: 'container',
+      of: 'width',
+      x,
+      at,
+      width,
+      height: Math.max(0, end.y - at.y),
+      certainty: end.certainty,
       pointer: from(full ? 'width.mode' : 'width.max'),
     })
     this.#boxes.splice(inner, 0, container)
@@ -300,23 +324,22 @@ class Builder {
     at = at.down(container.height, 'the container', undefined, end.certainty)
     at = this.#inserts('after-content', at)
     at = at.down(frame.property('spacing.after') ?? 0, 'spacing.after', from('spacing.after'))
-    const main = makeBox({
-      ...{ id: 'main', of: 'main', x: 0, at: top, width: frame.width, height: at.y - top.y, certainty: at.certainty },
-    })
+    const height = at.y - top.y
+    const { certainty } = at
+    const main = makeBox({ id: 'main', of: 'main', x: 0, at: top, width: frame.width, height, certainty })
     this.#boxes.splice(start, 0, main)
     return { at, room, gutter, sidebarBeside: beside }
   }
 
   #sidebar(at: Cursor, x: number, width: number): Cursor {
     const frame = this.#frame
-    const items = sidebarItems(frame)
-    const { px, certainty } = sumOfItems(
-      frame,
-      items.map((printed) => printed.item),
-      width,
-    )
+    const { items, height } = frame.part('sidebar', [width], () => {
+      const items = sidebarItems(frame)
+      const all = items.map((printed) => printed.item)
+      return { items, height: sumOfItems(frame, all, width) }
+    })
     this.#items.push(...items)
-    return this.#push('sidebar', at, x, width, { px, certainty })
+    return this.#push('sidebar', at, x, width, height)
   }
 
   #column(top: Cursor, x: number, width: number, gutter: number): Cursor {
@@ -358,7 +381,7 @@ class Builder {
         return this.#isShown('comments') ? this.#comments(at, x, width) : at
       case 'content': {
         const pointer = toPointer(['pages', view.page.id, 'body'])
-        return this.#list(view.page.data.body ?? [], pointer, at, x, width, 'body', 0, 'the content')
+        return this.#list(view.page.data.body ?? NOTHING, pointer, at, x, width, 'body', 0, 'the content')
       }
       default: {
         const list = `${view.page.choice.template?.arrangePointer ?? ''}`
@@ -379,7 +402,12 @@ class Builder {
     because: string,
   ): Cursor {
     const naming = { place, section: undefined, first, depth: 0 }
-    const laid = layOut(this.#frame, items, pointer, { x, width, at }, naming)
+    const frame = this.#frame
+    // The template's entries are laid out one by one, each in a list that is made for it.
+    const list = place === 'arrange' ? items[0] : items
+    const laid = frame.part(`${place} ${first}`, [list, pointer, x, width, at], () =>
+      layOut(frame, items, pointer, { x, width, at }, naming),
+    )
     this.#boxes.push(...laid.boxes)
     this.#items.push(...laid.items)
     this.#sections.push(...laid.sections)

@@ -24,7 +24,7 @@ export function itemPrints(page: ResolvedPage, item: Item): boolean {
 export function headerBackground({ view, header }: PageMeasure): string | undefined {
   const said = view.value('header.background')
   if (typeof said === 'string') return said
-  return new Frame(view, undefined).at(surroundOf(view.page.site.data, header.id)?.background)
+  return new Frame(view).at(surroundOf(view.page.site.data, header.id)?.background)
 }
 
 /** Whether the header lets what is under it show through: `overlay`, or `fixed` with a background set to have alpha. */

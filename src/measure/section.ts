@@ -152,11 +152,22 @@ export function layOutBox(
     fixed !== undefined ? 'declared' : content.certainty === 'estimated' ? 'estimated' : 'computed'
   const band = makeBox({ id: `${of}:${id}`, of, x, at: strip.at, width, height, certainty, pointer })
   const inside = makeBox({
-    ...{ id: `inside:${id}`, of, x: innerX, at: start, width: inner },
-    ...{ height: content.height, certainty: content.certainty, pointer },
+    id: `inside:${id}`,
+    of,
+    x: innerX,
+    at: start,
+    width: inner,
+    height: content.height,
+    certainty: content.certainty,
+    pointer,
   })
   const section: MeasuredSection = {
-    ...{ id, data, pointer, band, inside, padding },
+    id,
+    data,
+    pointer,
+    band,
+    inside,
+    padding,
     spill: fixed === undefined ? 0 : Math.max(0, wanted - height),
     strip: { x: strip.x, width: strip.width },
     columns: sideBySide(frame, data, inner) ?? [],

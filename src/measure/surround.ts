@@ -2,7 +2,6 @@ import { toPointer } from '../model/json.js'
 import { itemKindOf } from '../model/item-kinds.js'
 import type { SurroundData } from '../model/schema.js'
 import type { Item } from '../model/site-data.js'
-import { surroundOf } from '../resolve/extensions.js'
 import { makeBox, type Box, type Certainty, type Cursor, type ItemPlace, type PrintedItem } from './box.js'
 import type { Frame } from './frame.js'
 import { itemHeight } from './item-height.js'
@@ -29,8 +28,12 @@ type Bar = 'header' | 'footer'
 
 /** Works out a header or footer: `measured`, else `header.height`, else the surround's `height`, else its rows. */
 export function measureBar(frame: Frame, facet: Bar): MeasuredSurround {
-  const id = frame.view.value(`${facet}.use`) as string | null
-  const surround = surroundOf(frame.site.data, id)
+  return frame.part(facet, [], () => workOutBar(frame, facet))
+}
+
+function workOutBar(frame: Frame, facet: Bar): MeasuredSurround {
+  const id = frame.value(`${facet}.use`) as string | null
+  const surround = frame.surround(id)
   const own = facet === 'header' ? frame.property('header.height') : undefined
   if (!surround || id === null) return { id: undefined, height: own ?? 0, certainty: 'declared', rows: [] }
   const at = toPointer(['surrounds', id])
@@ -67,13 +70,12 @@ function barHeight(
 function isAltered(frame: Frame, facet: Bar, surround: SurroundData): boolean {
   const ids = (surround.rows ?? []).flatMap((row) => [row.id, ...(row.items ?? []).map((item) => item.id)])
   if (ids.some((id) => id !== undefined && !isShown(frame, facet, id))) return true
-  const logo = facet === 'header' ? frame.view.value('header.logo') : null
+  const logo = facet === 'header' ? frame.value('header.logo') : null
   const first = (surround.rows ?? []).flatMap((row) => row.items ?? []).find((item) => item.logo !== undefined)
   return logo !== null && first !== undefined && first.logo !== logo
 }
 
-const isShown = (frame: Frame, facet: Bar, item: string): boolean =>
-  frame.view.presence(`${facet}.items.${item}`) === 'shown'
+const isShown = (frame: Frame, facet: Bar, item: string): boolean => frame.isShown(`${facet}.items.${item}`)
 
 /** Puts the facet's own `logo` and `menu` in the place of the surround's first ones. */
 class StandIns {
@@ -85,8 +87,8 @@ class StandIns {
   constructor(frame: Frame, facet: Bar) {
     this.#frame = frame
     this.#facet = facet
-    this.#logo = facet === 'header' ? (frame.view.value('header.logo') as string | null) : null
-    this.#menu = frame.view.value(`${facet}.menu`) as string | null
+    this.#logo = facet === 'header' ? (frame.value('header.logo') as string | null) : null
+    this.#menu = frame.value(`${facet}.menu`) as string | null
   }
 
   /** The items of a list that are left at this viewport. */
@@ -154,8 +156,9 @@ export function barBoxes(frame: Frame, facet: Bar, bar: MeasuredSurround, at: Cu
   })
   let cursor = at
   const rows = bar.rows.map((row) => {
-    const box = makeBox({ ...row, id: `row:${row.id}`, of: facet, x: 0, at: cursor, width })
-    cursor = cursor.down(row.height, `row ${row.id} of the ${facet}`, row.pointer, row.certainty)
+    const { height, certainty, pointer } = row
+    const box = makeBox({ id: `row:${row.id}`, of: facet, x: 0, at: cursor, width, height, certainty, pointer })
+    cursor = cursor.down(height, `row ${row.id} of the ${facet}`, pointer, certainty)
     return box
   })
   return [whole, ...rows]
@@ -163,8 +166,8 @@ export function barBoxes(frame: Frame, facet: Bar, bar: MeasuredSurround, at: Cu
 
 /** The items of a sidebar that are left, one under another. */
 export function sidebarItems(frame: Frame): readonly PrintedItem[] {
-  const id = frame.view.value('sidebar.use') as string | null
-  return surroundItems(frame, id, 'sidebar', frame.view.value('sidebar.menu') as string | null)
+  const id = frame.value('sidebar.use') as string | null
+  return surroundItems(frame, id, 'sidebar', frame.value('sidebar.menu') as string | null)
 }
 
 /** The items of any surround, in order, as they print where it is used. */
@@ -174,7 +177,7 @@ export function surroundItems(
   place: ItemPlace,
   menu: string | null = null,
 ): readonly PrintedItem[] {
-  const surround = surroundOf(frame.site.data, id)
+  const surround = frame.surround(id)
   if (!surround || id == null) return []
   const at = toPointer(['surrounds', id])
   let standIn = menu

@@ -8,8 +8,13 @@ export const ESTIMATE: TextMeasurer = { certainty: 'estimated', width: (text, si
 
 /** A rounding allowance in px: a line that is full to the last bit still fits. */
 const FITS = 1e-3
-/** Share of a line by which kerning between its pieces may change its width; nearer than that the line is measured whole. */
-const KERNING = 0.04
+/**
+ * Share of a line by which it may be wider or narrower than its pieces with the pairs where they meet; nearer than that to
+ * the line's end it is measured whole. The second is for scripts of which more than two letters may shape one another.
+ */
+const NEAR = { pairs: 0.004, shaped: 0.04 }
+/** Letters, digits and signs that stand by themselves: Latin, and general punctuation without joiners. */
+const STANDS_ALONE = /^[ -~\u00a0-\u024f\u2010-\u2027\u2030-\u205e\u20ac]*$/
 
 /**
  * How many lines a text takes, broken greedily where Unicode's line breaking rules (UAX #14) allow it.
@@ -38,36 +43,50 @@ const MOST_KEPT = 20_000
 function breakLines(measurer: TextMeasurer, text: string, size: number, width: number): number {
   const plain = text.replace(/[ \t\n\r\f]+/g, ' ').trim()
   if (plain === '') return 0
-  if (width === Infinity || fitsOneLine(measurer, plain, size, width)) return 1
+  if (width === Infinity) return 1
+  const near = (STANDS_ALONE.test(plain) ? NEAR.pairs : NEAR.shaped) * width
+  if (fitsOneLine(measurer, plain, size, width, near)) return 1
   let lines = 1
   let lineStart = 0
   let filled = 0 // px of the line up to the last break, the space at its end included
   let start = 0
   for (const end of breaksOf(plain)) {
-    const piece = plain.slice(start, end)
-    let needed = filled + measurer.width(piece.trimEnd(), size)
-    // Pieces add up to a little more or less than the whole line, by the kerning between them.
-    if (filled > 0 && Math.abs(needed - width) < KERNING * width)
-      needed = measurer.width(plain.slice(lineStart, end).trimEnd(), size)
+    const word = plain.slice(start, end).trimEnd()
+    const own = measurer.width(word, size)
+    let needed = filled + own + (filled > 0 ? meeting(measurer, plain, start, size) : 0)
+    if (filled > 0 && Math.abs(needed - width) < near)
+      needed = measurer.width(plain.slice(lineStart, start + word.length), size)
     if (filled > 0 && needed > width + FITS) {
       lines += 1
-      filled = 0
+      needed = own
       lineStart = start
     }
-    filled += measurer.width(piece, size)
+    filled = needed + (start + word.length < end ? measurer.width(' ', size) : 0)
     start = end
   }
   return lines
 }
 
+/** Px by which the pair of letters where a piece begins moves together or apart, over a space or not. */
+function meeting(measurer: TextMeasurer, text: string, at: number, size: number): number {
+  const isSpaced = text[at - 1] === ' '
+  const [before, gap, after] = [text[isSpaced ? at - 2 : at - 1] ?? '', isSpaced ? ' ' : '', text[at] ?? '']
+  const apart = measurer.width(before, size) + (isSpaced ? measurer.width(gap, size) : 0) + measurer.width(after, size)
+  return measurer.width(before + gap + after, size) - apart
+}
+
 /** A long text is measured whole only where its words leave that open: words come again, and their widths are kept. */
-function fitsOneLine(measurer: TextMeasurer, plain: string, size: number, width: number): boolean {
+function fitsOneLine(measurer: TextMeasurer, plain: string, size: number, width: number, near: number): boolean {
   let sum = 0
-  for (const word of plain.split(' ')) {
-    sum += measurer.width(word, size)
-    if (sum > (1 + KERNING) * width) return false
+  for (let start = 0; start < plain.length;) {
+    const space = plain.indexOf(' ', start)
+    const end = space < 0 ? plain.length : space
+    if (start > 0) sum += measurer.width(' ', size) + meeting(measurer, plain, start, size)
+    sum += measurer.width(plain.slice(start, end), size)
+    if (sum > width + near) return false
+    start = end + 1
   }
-  return measurer.width(plain, size) <= width + FITS
+  return sum < width - near || measurer.width(plain, size) <= width + FITS
 }
 
 /** Where a line may end: after each position given, the last being the text's end. */

@@ -52,8 +52,7 @@ function explain(issue: Issue, document: Json, above: readonly PropertyKey[]): S
       const found = at(document, path)
       if (found !== undefined || path.length === 0)
         return [problem('wrong-type', `${shown(found)} is not ${article(issue.expected)}`)]
-      const missing = String(path.at(-1))
-      return [problem('missing-key', `"${missing}" is missing here; it is required`, 'key', path.slice(0, -1))]
+      return [missing(path)]
     }
     case 'invalid_value': {
       const found = at(document, path)
@@ -103,6 +102,13 @@ function explain(issue: Issue, document: Json, above: readonly PropertyKey[]): S
   }
 }
 
+const missing = (path: readonly PropertyKey[]): SchemaProblem => ({
+  code: 'missing-key',
+  path: path.slice(0, -1),
+  message: `"${String(path.at(-1))}" is missing here; it is required`,
+  what: 'key',
+})
+
 /** What a number, text or list may be: `at least 1 character`, `less than 100000`. */
 function boundOf(issue: z.core.$ZodIssueTooSmall | z.core.$ZodIssueTooBig): string {
   const unit = { string: ' character', array: ' entry' }[issue.origin as string] ?? ''
@@ -117,6 +123,7 @@ function explainUnion(
   path: readonly PropertyKey[],
 ): SchemaProblem[] {
   const value = at(document, path)
+  if (value === undefined && path.length > 0) return [missing(path)]
   const inside = branches.filter((issues) => issues.some((i) => i.path.length > 0 || i.code === 'unrecognized_keys'))
   if (typeof value === 'object' && value !== null && inside.length > 0) {
     const best = inside.reduce((a, b) => (b.length < a.length ? b : a))

@@ -98,7 +98,7 @@ function sayHeader(sight: Sight, say: Say): void {
   say('header.position', view.value('header.position'))
   say('header.background', sameColor(headerBackground(measure)))
   const surround = surroundOf(sight.resolved.site.data, measure.header.id)
-  const ink = view.value('header.ink') ?? new Frame(view, undefined).at(surround?.ink)
+  const ink = view.value('header.ink') ?? new Frame(view).at(surround?.ink)
   if (typeof ink === 'string') say('header.ink', sameColor(ink))
 }
 
@@ -215,7 +215,7 @@ function saySections(sight: Sight, say: Say): void {
       const section = measure.sections.find((s) => s.id === id)
       say(`body.${id}.height`, roundedPx(box.height), section ? sectionCertainty(sight, section) : box.certainty)
       say(`body.${id}.width`, roundedPx(box.width))
-      const color = section && new Frame(sight.view, undefined).at(section.data.background?.color)
+      const color = section && new Frame(sight.view).at(section.data.background?.color)
       if (color !== undefined) say(`body.${id}.background`, sameColor(color))
     }
 }

@@ -108,6 +108,7 @@ export class ResolvedPage {
   readonly core: PageCore
   readonly #context: PageContext
   #choice: TemplateChoice | undefined
+  #inserts: readonly PlacedInsert[] | undefined
   /** One for each of the site's viewports, in their order, and then others that were asked for. */
   #views: (PageView | undefined)[] | undefined
 
@@ -157,7 +158,7 @@ export class ResolvedPage {
 
   /** The inserts on the page, in the order of the file. */
   get inserts(): readonly PlacedInsert[] {
-    return this.#context.insertsOn(this.facts, this.core.template)
+    return (this.#inserts ??= this.#context.insertsOn(this.facts, this.core.template))
   }
 
   /** What lies under the page when nothing else does, by the settings. */

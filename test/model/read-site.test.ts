@@ -200,6 +200,11 @@ describe('a site of several files', () => {
     expect(problems[0]?.message).to.match(/test\.site\.yaml:\d+:\d+/)
   })
 
+  it('names a key of several shapes that is missing', () => {
+    const [problem] = problemsOf(withRequired('inserts: [ { id: notice, at: after-header } ]'))
+    expect(problem).to.include({ code: 'missing-key', message: '"where" is missing here; it is required' })
+  })
+
   it('names the broken line of an NDJSON file, and reads the others', () => {
     const text = withRequired('include: [ lines.ndjson ]')
     const lines = '{"id":"c","path":"/c","title":"C"}\n{"id":"d",\n{"path":"/e"}\n{"id":"f","path":"/f","title":3}'

@@ -68,10 +68,12 @@ const known = new WeakMap<object, string>()
 function textOf(record: FacetRecord[string]): string {
   let text = known.get(record)
   if (text === undefined) {
-    const parts = new Map<string, string[]>(FACET_NAMES.map((facet) => [facet, []]))
-    for (const [path, value] of Object.entries(record))
-      parts.get(path.slice(0, path.indexOf('.')))?.push(`${path} ${JSON.stringify(value)}`)
-    known.set(record, (text = [...parts.values()].map((list) => list.sort().join('\n')).join(SEPARATOR)))
+    const parts = new Map<string, string>(FACET_NAMES.map((facet) => [facet, '']))
+    for (const path of Object.keys(record)) {
+      const facet = path.slice(0, path.indexOf('.'))
+      parts.set(facet, `${parts.get(facet) ?? ''}${path} ${JSON.stringify(record[path])}\n`)
+    }
+    known.set(record, (text = [...parts.values()].join(SEPARATOR)))
   }
   return text
 }
