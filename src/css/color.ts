@@ -20,6 +20,19 @@ function parsed(source: string): ReturnType<typeof parse> {
 
 /** Reads any CSS color; `null` where the text is not one. */
 export function parseColor(source: string): Color | null {
+  let color = known.get(source)
+  if (color === undefined) {
+    if (known.size >= MOST_KEPT) known.clear()
+    known.set(source, (color = readColor(source)))
+  }
+  return color
+}
+
+/** Colors that were read: a site has few, and rules ask for them on every page. */
+const known = new Map<string, Color | null>()
+const MOST_KEPT = 500
+
+function readColor(source: string): Color | null {
   const found = parsed(source.trim())
   if (!found) return null
   const { r, g, b, alpha = 1 } = rgb(found)

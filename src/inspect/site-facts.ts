@@ -145,8 +145,14 @@ export class SiteFacts {
 
   /** Every fact, allowed or not: of pages in their order, then of the site. */
   *everyFact(): Iterable<RuleFact> {
-    const { looks, judged } = this.#parts
+    const { looks } = this.#parts
     for (const id of this.resolved.pageIds) yield* looks.get(id)?.facts ?? []
+    yield* this.judgedFacts()
+  }
+
+  /** Every fact about the site, allowed or not. */
+  *judgedFacts(): Iterable<RuleFact> {
+    const { judged } = this.#parts
     for (const { facts } of judged.values()) for (const key of facts.keys) yield* facts.get(key) ?? []
   }
 
@@ -298,7 +304,9 @@ export class Step {
     for (const id of this.affected) for (const fact of this.base.look(id)?.facts ?? []) redone.add(fact)
     const isOther = ({ rule, cases }: RuleFact): boolean =>
       rules.has(rule.id) || cases.some(({ page }) => pages.has(page))
-    return [...this.base.everyFact()].filter((fact) => !redone.has(fact) && isOther(fact))
+    // What is seen of other pages by themselves is other only where the entries of its rule are.
+    const facts = rules.size > 0 ? this.base.everyFact() : this.base.judgedFacts()
+    return [...facts].filter((fact) => !redone.has(fact) && isOther(fact))
   }
 
   #judge() {

@@ -2,7 +2,9 @@ import type { Json } from '../model/json.js'
 import type { Layout } from '../resolve/layout.js'
 import type { ResolvedPage } from '../resolve/page.js'
 import type { StyleResult } from '../resolve/style-layer.js'
-import { facetsInPx } from './facets.js'
+import { PROPERTY_PATHS } from '../model/facets.js'
+import { Frame } from './frame.js'
+import { propertyInPx } from './facets.js'
 import { measurePage, type PageMeasure } from './page.js'
 
 /** Every property that has a value, by `facet.property`, at each viewport; lengths in CSS px. */
@@ -51,8 +53,10 @@ const isSame = (a: readonly unknown[], b: readonly unknown[]): boolean =>
 
 function valuesAt(measure: PageMeasure): Readonly<Record<string, Json>> {
   const values: Record<string, Json> = {}
-  for (const [facet, properties] of Object.entries(facetsInPx(measure)))
-    for (const [property, value] of Object.entries(properties))
-      if (value !== null) values[`${facet}.${property}`] = value
+  const frame = new Frame(measure.view)
+  for (const path of PROPERTY_PATHS) {
+    const value = propertyInPx(measure, frame, path)
+    if (value !== null) values[path] = value
+  }
   return values
 }

@@ -8,11 +8,10 @@ export const ESTIMATE: TextMeasurer = { certainty: 'estimated', width: (text, si
 
 /** A rounding allowance in px: a line that is full to the last bit still fits. */
 const FITS = 1e-3
-/**
- * Share of a line by which it may be wider or narrower than its pieces with the pairs where they meet; nearer than that to
- * the line's end it is measured whole. The second is for scripts of which more than two letters may shape one another.
- */
-const NEAR = { pairs: 0.004, shaped: 0.04 }
+/** Share of a line by which kerning between its words may change its width; nearer to its end each pair is asked for. */
+const KERNING = 0.04
+/** The same where each pair of letters over a space was asked for; nearer than that the line is measured whole. */
+const SHAPING = 0.004
 /** Letters, digits and signs that stand by themselves: Latin, and general punctuation without joiners. */
 const STANDS_ALONE = /^[ -~\u00a0-\u024f\u2010-\u2027\u2030-\u205e\u20ac]*$/
 
@@ -43,9 +42,7 @@ const MOST_KEPT = 20_000
 function breakLines(measurer: TextMeasurer, text: string, size: number, width: number): number {
   const plain = text.replace(/[ \t\n\r\f]+/g, ' ').trim()
   if (plain === '') return 0
-  if (width === Infinity) return 1
-  const near = (STANDS_ALONE.test(plain) ? NEAR.pairs : NEAR.shaped) * width
-  if (fitsOneLine(measurer, plain, size, width, near)) return 1
+  if (width === Infinity || fitsOneLine(measurer, plain, size, width)) return 1
   let lines = 1
   let lineStart = 0
   let filled = 0 // px of the line up to the last break, the space at its end included
@@ -53,40 +50,56 @@ function breakLines(measurer: TextMeasurer, text: string, size: number, width: n
   for (const end of breaksOf(plain)) {
     const word = plain.slice(start, end).trimEnd()
     const own = measurer.width(word, size)
-    let needed = filled + own + (filled > 0 ? meeting(measurer, plain, start, size) : 0)
-    if (filled > 0 && Math.abs(needed - width) < near)
-      needed = measurer.width(plain.slice(lineStart, start + word.length), size)
-    if (filled > 0 && needed > width + FITS) {
+    const isOver =
+      filled > 0 && isWider(measurer, () => plain.slice(lineStart, start + word.length), filled + own, size, width)
+    if (isOver) {
       lines += 1
-      needed = own
+      filled = 0
       lineStart = start
     }
-    filled = needed + (start + word.length < end ? measurer.width(' ', size) : 0)
+    filled += own + (start + word.length < end ? measurer.width(' ', size) : 0)
     start = end
   }
   return lines
 }
 
-/** Px by which the pair of letters where a piece begins moves together or apart, over a space or not. */
-function meeting(measurer: TextMeasurer, text: string, at: number, size: number): number {
-  const isSpaced = text[at - 1] === ' '
-  const [before, gap, after] = [text[isSpaced ? at - 2 : at - 1] ?? '', isSpaced ? ' ' : '', text[at] ?? '']
-  const apart = measurer.width(before, size) + (isSpaced ? measurer.width(gap, size) : 0) + measurer.width(after, size)
-  return measurer.width(before + gap + after, size) - apart
+/** A long text is measured whole only where its words leave that open: words come again, and their widths are kept. */
+function fitsOneLine(measurer: TextMeasurer, plain: string, size: number, width: number): boolean {
+  const space = measurer.width(' ', size)
+  let sum = -space
+  for (const word of plain.split(' ')) {
+    sum += space + measurer.width(word, size)
+    if (sum > (1 + KERNING) * width) return false
+  }
+  return !isWider(measurer, () => plain, sum, size, width)
 }
 
-/** A long text is measured whole only where its words leave that open: words come again, and their widths are kept. */
-function fitsOneLine(measurer: TextMeasurer, plain: string, size: number, width: number, near: number): boolean {
+/** Whether a line is wider than what it is in, asked as closely as that needs; `sum` are its pieces and spaces in px. */
+function isWider(measurer: TextMeasurer, line: () => string, sum: number, size: number, width: number): boolean {
+  if (Math.abs(sum - width) >= KERNING * width) return sum > width
+  const text = line()
+  if (STANDS_ALONE.test(text)) {
+    const closer = pairsWidth(measurer, text, size)
+    if (Math.abs(closer - width) >= SHAPING * width) return closer > width
+  }
+  return measurer.width(text, size) > width + FITS
+}
+
+/** The words of a line, with the spaces between them, each as far as the letters beside it let it be. */
+function pairsWidth(measurer: TextMeasurer, line: string, size: number): number {
+  const letter = (at: number): string => line[at] ?? ''
   let sum = 0
-  for (let start = 0; start < plain.length;) {
-    const space = plain.indexOf(' ', start)
-    const end = space < 0 ? plain.length : space
-    if (start > 0) sum += measurer.width(' ', size) + meeting(measurer, plain, start, size)
-    sum += measurer.width(plain.slice(start, end), size)
-    if (sum > width + near) return false
+  for (let start = 0; start < line.length;) {
+    const space = line.indexOf(' ', start)
+    const end = space < 0 ? line.length : space
+    sum += measurer.width(line.slice(start, end), size)
+    if (space >= 0) {
+      const [before, after] = [letter(space - 1), letter(space + 1)]
+      sum += measurer.width(`${before} ${after}`, size) - measurer.width(before, size) - measurer.width(after, size)
+    }
     start = end + 1
   }
-  return sum < width - near || measurer.width(plain, size) <= width + FITS
+  return sum
 }
 
 /** Where a line may end: after each position given, the last being the text's end. */

@@ -39,6 +39,7 @@ pages:
   },
   looksAgain: true,
   judge(tally, survey, report) {
+    if (tally.count() < ODD_PAGES) return
     const looks = tally.values().map((value) => ({ value, facets: value.split(SEPARATOR), times: tally.count(value) }))
     const all = tally.count()
     FACET_NAMES.forEach((facet, n) => {
