@@ -239,7 +239,8 @@ inspect(resolved, { rules: ['header-covers'] })
   it('runs every command', () => {
     const bin = join(app, 'node_modules/.bin/wembra')
     const site = join(app, 'site')
-    cpSync(join(app, 'node_modules/wembra/examples/quillmere'), site, { recursive: true })
+    mkdirSync(site)
+    writeFileSync(join(site, 'tarn.site.yaml'), `${SITE}templates: { campaign: {} }\n`)
     const commands: readonly (readonly [string, number])[] = [
       ['--version', 0],
       ['--help', 0],
@@ -253,11 +254,11 @@ inspect(resolved, { rules: ['header-covers'] })
       ['diff --set theme.layout.spacing=40px', 0],
       ['how visit header=absent', 0],
       ['snapshot -o before.json', 0],
-      ['fix --dry-run --rule header-covers-content', 1],
+      ['fix --dry-run --rule header-covers-content', 0],
       ['css', 0],
       ['groups', 0],
       ['pack campaign -o campaign.pack.json', 0],
-      ['unpack campaign.pack.json', 1],
+      ['unpack campaign.pack.json', 0],
       ['rules', 0],
       ['schema', 0],
       ['completion bash', 0],
@@ -275,7 +276,9 @@ inspect(resolved, { rules: ['header-covers'] })
 
   it('serves its app', async () => {
     const bin = join(app, 'node_modules/.bin/wembra')
-    const child = spawn(bin, ['open', '--format', 'json'], { cwd: join(app, 'site') })
+    const site = join(app, 'quillmere')
+    cpSync(join(app, 'node_modules/wembra/examples/quillmere'), site, { recursive: true })
+    const child = spawn(bin, ['open', '--format', 'json'], { cwd: site })
     try {
       const address = await new Promise<string>((done, fail) => {
         let said = ''

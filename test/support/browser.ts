@@ -23,9 +23,11 @@ const AXE = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.mi
 
 /**
  * What axe finds against a page, by all of its rules or some. The page's own policy allows no script of ours, so axe is run by the browser's
- * debugger, not by the page.
+ * debugger, not by the page; previews in frames are sites' pages, not the app's, and would not answer it.
  */
-export const violations = (page: Page, only?: readonly string[]): Promise<readonly string[]> =>
-  page.evaluate(
-    `${AXE}; axe.run(${only ? JSON.stringify({ runOnly: only }) : ''}).then((r) => r.violations.map((v) => v.id + ': ' + v.nodes.map((n) => n.target.join(' ')).slice(0, 3).join(' | ')))`,
+export const violations = (page: Page, only?: readonly string[]): Promise<readonly string[]> => {
+  const options = JSON.stringify({ iframes: false, resultTypes: ['violations'], ...(only && { runOnly: only }) })
+  return page.evaluate(
+    `window.axe ?? ${AXE}; axe.run(${options}).then((r) => r.violations.map((v) => v.id + ': ' + v.nodes.map((n) => n.target.join(' ')).slice(0, 3).join(' | ')))`,
   )
+}
