@@ -1,5 +1,8 @@
 import { expect } from 'chai'
+import { create, type Font } from 'fontkit'
+import { readFileSync } from 'node:fs'
 import { measurePage } from 'wembra'
+import { Random } from '../support/random-site.js'
 import { siteOf } from '../support/site.js'
 
 const typed = (text: string, width: string, font?: Uint8Array) =>
@@ -26,5 +29,59 @@ describe('text without a font file', () => {
 
   it('a broken font is an estimate too, never an error', () => {
     expect(typed('words', '200px', new Uint8Array([1, 2, 3]))).to.include({ height: 24, certainty: 'estimated' })
+  })
+})
+
+describe('text in a font of its own', () => {
+  const bytes = readFileSync('examples/quillmere/fonts/text.ttf')
+  const font = create(bytes) as Font
+  const px = (line: string): number => (font.layout(line).advanceWidth / font.unitsPerEm) * 16
+  // Letters that move together over a space (T o, V A), marks, digits, a sign of its own width.
+  const WORDS = [
+    'To',
+    'AVA',
+    'We',
+    'Yard',
+    'T',
+    'o',
+    '1,000',
+    '(open)',
+    'fjord',
+    'office',
+    'P.',
+    '“Tarn”',
+    'Äther',
+    '…',
+  ]
+
+  /** Lines as they fill up one after another, each measured whole by the font itself. */
+  function linesOf(words: readonly string[], width: number): number {
+    let lines = 1
+    let line = ''
+    for (const word of words) {
+      const longer = line === '' ? word : `${line} ${word}`
+      if (line !== '' && px(longer) > width + 1e-3) {
+        lines += 1
+        line = word
+      } else line = longer
+    }
+    return lines
+  }
+
+  for (let seed = 1; seed <= 6; seed++)
+    it(`breaks where whole lines are full, to the last bit, whatever letters meet (${seed})`, () => {
+      const r = new Random(seed)
+      const words = Array.from({ length: 30 }, () => r.pick(WORDS))
+      const first = px(words.slice(0, 7).join(' '))
+      for (const width of [first, first - 0.01, first + 0.01, 40 + r.below(600), 90.5]) {
+        const height = typed(words.join(' '), `${width}px`, bytes)?.height
+        expect(height, `${width} px: ${words.join(' ')}`).to.equal(linesOf(words, width) * 24)
+      }
+    })
+
+  it('takes a word in pieces of no Latin script whole', () => {
+    const words = ['Ελλάδα', 'и', 'север,', 'नमस्ते', 'e\u0301te\u0301']
+    for (const width of [60, 90.25, 140])
+      expect(typed(words.join(' '), `${width}px`, bytes)?.height).to.equal(linesOf(words, width) * 24)
   })
 })
