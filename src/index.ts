@@ -84,6 +84,7 @@ export {
   type Unpacking,
   type UnpackOptions,
 } from './change/unpack.js'
+export { readSnapshot } from './change/snapshot-format.js'
 export type { FindingRecord } from './change/changed-findings.js'
 export {
   takeSnapshot,

@@ -3,6 +3,7 @@ import { readFileSync } from 'node:fs'
 import { copyInstead, sharedEdits, type SharedEdit } from '../change/copy-instead.js'
 import { diffSites, diffSnapshots, type ChangeGroup, type SiteDiff } from '../change/diff.js'
 import { setPath, unsetPath } from '../change/goals.js'
+import { readSnapshot } from '../change/snapshot-format.js'
 import { takeSnapshot, type Snapshot } from '../change/snapshot.js'
 import { compareShared, type SharedComparison } from '../change/catalog.js'
 import { valueInWords } from '../draw/catalog.js'
@@ -211,21 +212,23 @@ function openState(word: string, io: Io, now: Date): { readonly snapshot: Snapsh
     const resolved = resolveSite(loadRevision(word))
     return { snapshot: takeSnapshot(resolved, { now }), resolved }
   }
-  const snapshot = word.endsWith('.json') ? readSnapshot(word) : undefined
+  const snapshot = word.endsWith('.json') ? savedSnapshot(word) : undefined
   if (snapshot) return { snapshot }
   const resolved = openSite(word, io)
   return { snapshot: takeSnapshot(resolved, { now }), resolved }
 }
 
-function readSnapshot(file: string): Snapshot | undefined {
+/** What a snapshot begins with; another JSON file is a site. */
+const IS_SNAPSHOT = /^\s*\{[^{[]{0,200}"report"\s*:\s*"snapshot"/
+
+function savedSnapshot(file: string): Snapshot | undefined {
+  let text: string
   try {
-    const found = JSON.parse(readFileSync(file, 'utf8')) as Partial<Snapshot>
-    return found.report === 'snapshot' && found.wembra === 1 && isObject(found.pages) && isObject(found.findings)
-      ? (found as Snapshot)
-      : undefined
+    text = readFileSync(file, 'utf8')
   } catch {
-    return undefined // a site in JSON, or no file: opening it as a site shows which
+    return undefined // no file: opening it as a site says so
   }
+  return IS_SNAPSHOT.test(text) ? readSnapshot(text, file) : undefined
 }
 
 function print(report: DiffReport, options: DiffOptions, io: Io): string {

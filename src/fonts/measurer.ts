@@ -15,22 +15,46 @@ export function measurerOf(create: typeof createFont, bytes: Uint8Array): TextMe
   const font = open(create, bytes)
   if (!font) return undefined
   const kept = new Map<string, number>()
+  let certainty: TextMeasurer['certainty'] = 'computed'
   const advance = (word: string): number => {
     let width = kept.get(word)
     if (width === undefined) {
-      width = font.layout(word).advanceWidth / font.unitsPerEm
+      const own = ownWidth(font, word)
+      if (own === undefined) certainty = 'estimated'
+      width = own ?? GUESS * [...word].length
       if (kept.size > KEPT_WORDS) kept.clear()
       kept.set(word, width)
     }
     return width
   }
-  return { certainty: 'computed', width: (text, size) => advance(text) * size }
+  return {
+    get certainty() {
+      return certainty
+    },
+    width: (text, size) => advance(text) * size,
+  }
 }
+
+/** Width of a character in em where a font breaks off at its glyphs; the contract's guess without a font. */
+const GUESS = 0.5
+
+/** What a font's glyphs come to, in em; `undefined` where the font is broken there. */
+function ownWidth(font: Font, word: string): number | undefined {
+  try {
+    const width = font.layout(word).advanceWidth / font.unitsPerEm
+    return Number.isFinite(width) && width >= 0 ? width : undefined
+  } catch {
+    return undefined // cut off, or with tables that lead nowhere: the library throws what comes of it
+  }
+}
+
+/** What a usable font has glyphs for. */
+const PROBE = 'Aa 0'
 
 function open(create: typeof createFont, bytes: Uint8Array): Font | undefined {
   try {
     const font = create(bytes as Buffer)
-    return 'layout' in font ? font : undefined
+    return 'layout' in font && ownWidth(font, PROBE) !== undefined ? font : undefined
   } catch {
     return undefined // a broken font measures nothing; texts are then estimated, and marked so
   }

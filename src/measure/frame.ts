@@ -73,6 +73,8 @@ export class Frame {
   /**
    * A part of the page: as it was before a change where it is given the same and what it asks for has the same answers,
    * else worked out. It may ask for nothing that a page or site decides but through the frame.
+   *
+   * @internal
    */
   part<T>(name: string, given: readonly unknown[], make: () => T): T {
     const before = this.#before && this.#before.#parts.get(name)
@@ -88,7 +90,7 @@ export class Frame {
     return result
   }
 
-  /** Lets go of what came before, so that measures of many changes in a row do not hold on to one another. */
+  /** Lets go of what came before, so that measures of many changes in a row do not hold on to one another. @internal */
   forgetBefore(): void {
     this.#before = undefined
   }

@@ -273,16 +273,22 @@ export function applyOperation(document: Json, operation: Operation, index: numb
   let root = copyAlong(document, fromPointer(operation.path))
   if ('from' in operation) root = copyAlong(root, fromPointer(operation.from))
   const above = valueAt(root, operation.path.slice(0, Math.max(0, operation.path.lastIndexOf('/'))))
-  if (above !== undefined && (typeof above !== 'object' || above === null))
+  // The library takes what every object has, such as toString, for keys of the document.
+  const needed = 'from' in operation ? operation.from : operation.op === 'add' ? undefined : operation.path
+  if (above === undefined || (needed !== undefined && valueAt(root, needed) === undefined))
+    throw new PatchError(index, `${operation.op} ${operation.path}: ${MISSING}`)
+  if (typeof above !== 'object' || above === null)
     throw new PatchError(index, `${operation.op} ${operation.path}: ${JSON.stringify(above)} is no map or list`)
   const [error] = applyPatch(root, [operation])
   if (error) throw new PatchError(index, `${operation.op} ${operation.path}: ${reasonOf(error)}`)
   return root
 }
 
+const MISSING = 'path does not exist'
+
 const reasonOf = (error: Error): string =>
   error.name === 'MissingError'
-    ? 'path does not exist'
+    ? MISSING
     : error.name === 'TestError'
       ? 'the value there is another one'
       : error.message

@@ -188,7 +188,7 @@ pages: { home: { path: /, title: Home, ${TEXT} }, visit: { path: /visit, title: 
     const form = `pages: { a: { path: /a, title: A, body: [ { section: s, items: [ { form: letter } ] } ] }, b: { path: /b, title: B, body: [ { section: t, items: [ { form: other, to: us@tarn.example } ] } ] } }\n`
     expect(choices(form, 'item-prints-nothing')).to.deep.equal([
       [
-        'send it to us@tarn.example, as other forms',
+        'send it to us@tarn.example, as other forms do',
         { op: 'add', path: '/pages/a/body/0/items/0/to', value: 'us@tarn.example' },
       ],
     ])

@@ -15,6 +15,11 @@ const PATCHES: readonly (readonly [string, unknown, string])[] = [
   ['a key of a word', { op: 'add', path: '/site/name/x', value: 1 }, 'add /site/name/x: "Test" is no map or list'],
   ['no value', { op: 'add', path: '/severity' }, 'add /severity: a value is missing'],
   ['the prototype of all', { op: 'add', path: '/__proto__/x', value: 1 }, '"__proto__" cannot be a key'],
+  ['a way that is not there', { op: 'replace', path: '/menus/hasOwnProperty', value: 1 }, 'path does not exist'],
+  ['what every object has, removed', { op: 'remove', path: '/theme/toString' }, 'path does not exist'],
+  ['what every object has, copied', { op: 'copy', from: '/theme/constructor', path: '/x' }, 'path does not exist'],
+  ['what every object has, moved', { op: 'move', from: '/site/valueOf', path: '/x' }, 'path does not exist'],
+  ['what every object has, tested', { op: 'test', path: '/theme/toString', value: 1 }, 'path does not exist'],
   ['the whole document', { op: 'replace', path: '', value: 1 }, 'path does not exist'],
 ]
 

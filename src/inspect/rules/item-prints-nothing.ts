@@ -59,7 +59,7 @@ function filling(site: Site, at: string, { menu, form }: Readonly<Record<string,
   }
   if (form === undefined) return []
   return [...recipientsOf(site)].slice(0, MOST_RECIPIENTS).map((to) => ({
-    title: `send it to ${to}, as other forms`,
+    title: `send it to ${to}, as other forms do`,
     patch: [{ op: 'add' as const, path: `${at}/to`, value: to }],
     choice: true,
   }))
