@@ -1,7 +1,7 @@
 import { toGroups, type RuleGroup } from '../inspect/groups.js'
 import { settingsIn } from '../inspect/on-purpose.js'
 import { Prover } from '../inspect/prove.js'
-import { findingsIn } from '../inspect/inspect.js'
+import { findingsIn, type Tried } from '../inspect/inspect.js'
 import { expectPages } from '../inspect/expect-pages.js'
 import { SEVERITIES, type Finding, type Fix, type Rule } from '../inspect/rule.js'
 import { rulesOf, type RuleId } from '../inspect/rules/index.js'
@@ -58,13 +58,13 @@ export function fixSite(resolved: ResolvedSite, options: FixOptions = {}): FixRe
   for (let before = -1; before < applied.length;) {
     before = applied.length
     // Every finding of the site as it is now is tried once.
-    const tried = new Map<string, readonly Fix[]>()
+    const tried = new Map<string, Tried>()
     const untouched: RuleGroup[] = []
     let groups = inOrder(toGroups(facts.all), tried, rules, options)
     let prover = new Prover(facts)
     for (let next = groups.shift(); next; next = groups.shift()) {
       const fixes = prover.fixes(next.rule, next.group, howMany)
-      tried.set(keyOf(next), fixes)
+      tried.set(keyOf(next), { fixes, refused: prover.refused })
       const fix = chosen(
         fixes.filter(({ patch }) => !settingsIn(patch).some((setting) => settled.has(setting))),
         options,
@@ -84,7 +84,10 @@ export function fixSite(resolved: ResolvedSite, options: FixOptions = {}): FixRe
     // The last round changes nothing, so that what it has tried holds of the site as it is then.
     if (before !== applied.length) continue
     if (howMany === 'certain')
-      for (const each of untouched) tried.set(keyOf(each), prover.fixes(each.rule, each.group, 'first'))
+      for (const each of untouched) {
+        const fixes = prover.fixes(each.rule, each.group, 'first')
+        tried.set(keyOf(each), { fixes, refused: prover.refused })
+      }
     left = findingsIn(facts, tried)
   }
   return { applied, left, patch: applied.flatMap((fix) => fix.patch), after: facts.resolved }

@@ -164,8 +164,12 @@ function whatToDo({ fixes, advice, refused = [] }: Finding): string {
   const others = fixes.find((m) => m.others)
   return others
     ? `fix (${count(others.others?.length ?? 0, 'other page')} would change): ${others.title}`
-    : [`to do: ${advice}`, ...refused.slice(0, REFUSED_NAMED).map(refusalInWords)].join('; ')
+    : `to do: ${adviceWithTried({ advice, refused })}`
 }
+
+/** What a person can do, and what was tried without success. */
+export const adviceWithTried = ({ advice, refused = [] }: Pick<Finding, 'advice' | 'refused'>): string =>
+  [advice, ...refused.slice(0, REFUSED_NAMED).map(refusalInWords)].join('; ')
 
 /** How many changes that do not help a finding names. */
 const REFUSED_NAMED = 1

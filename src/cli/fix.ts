@@ -1,3 +1,4 @@
+import { adviceWithTried } from './check-report.js'
 import { createTwoFilesPatch } from 'diff'
 import equal from 'fast-deep-equal'
 import { Option, type Command } from 'commander'
@@ -107,6 +108,15 @@ function leftIn(result: FixResult, written: WrittenFixes, now: Date): readonly F
   }))
 }
 
+/** What a person can do about a finding: one of the choices by their numbers, a fix that reaches further, or the advice. */
+function whatIsLeft(finding: Finding): readonly string[] {
+  const choices = finding.fixes.filter(({ choice }) => choice)
+  if (choices.length > 0) return choices.map(({ title }, n) => `${n + 1} ${title}`)
+  const wide = finding.fixes.find(({ others }) => others)
+  if (!wide) return [adviceWithTried(finding)]
+  return [`with --other-pages: ${wide.title} (${count(wide.others?.length ?? 0, 'other page')} would change)`]
+}
+
 /** Writes fixes into the texts, all together where that can be done; one that cannot be written in place is left, and reported. */
 function writeFixes(site: Site, { applied }: FixResult): WrittenFixes {
   const state = { current: site, texts: new Map<string, string>() }
@@ -166,9 +176,8 @@ function fixText({ written, refused, left, diffs, dryRun, after }: FixReport, io
     paragraph(`${c.yellow('–')} ${c.bold(fix.rule)} ${fix.title}: ${because}`, columns, 0),
   )
   const rest = left.map((f) => {
-    const choices = f.fixes.filter((m) => m.choice)
-    const how = choices.length > 0 ? choices.map((m, n) => `\n    ${n + 1} ${m.title}`).join('') : `\n    ${f.advice}`
-    return `${placeText(f.at)} ${f.severity} ${c.dim(f.rule)}\n  ${f.message}${c.dim(how)}`
+    const how = whatIsLeft(f).map((line) => paragraph(c.dim(line), columns, 4))
+    return [`${placeText(f.at)} ${f.severity} ${c.dim(f.rule)}`, paragraph(f.message, columns, 2), ...how].join('\n')
   })
   const verb = dryRun ? 'would be written' : 'written'
   return (

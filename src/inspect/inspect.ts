@@ -4,7 +4,16 @@ import { toGroups, type RuleGroup } from './groups.js'
 import { factsOf, gatherFacts, toEnd } from './known-facts.js'
 import { Prover, type HowMany } from './prove.js'
 import type { SiteFacts } from './site-facts.js'
-import { SEVERITIES, type Fact, type Finding, type Fix, type Group, type Rule, type Severity } from './rule.js'
+import {
+  SEVERITIES,
+  type Fact,
+  type Finding,
+  type Fix,
+  type Group,
+  type Refusal,
+  type Rule,
+  type Severity,
+} from './rule.js'
 import type { RuleFact } from './rule-fact.js'
 import { UnknownNameError, ValueError } from '../model/unknown-name.js'
 import { expectPages } from './expect-pages.js'
@@ -104,8 +113,8 @@ function* inspecting(resolved: ResolvedSite, options: InspectOptions): Generator
     // A fix is held against all rules, also those that were not asked for.
     if (fixes !== false && rule.propose) prover ??= new Prover(factsOf(resolved, { now: gathered.value.now }))
     const proven = fixes === false ? [] : (prover?.fixes(rule, group, fixes === true ? 'all' : fixes) ?? [])
-    const refused = proven.length === 0 && fixes !== false && rule.propose ? (prover?.refused ?? []) : []
-    findings.push({ ...finding, fixes: proven, ...(refused.length > 0 && { refused }) })
+    const refused = fixes !== false && rule.propose ? (prover?.refused ?? []) : []
+    findings.push({ ...finding, ...withTried({ fixes: proven, refused }) })
     if (fixes === false) continue
     onProgress?.({ step: 'fixes', done: findings.length, all: groups.length })
     yield
@@ -120,15 +129,26 @@ const byHarm =
     b.group.pages.length - a.group.pages.length ||
     (keyOf(a) < keyOf(b) ? -1 : 1)
 
-/** Every finding of what is known of a site, most harmful first, with fixes that were found by other means. */
-export function findingsIn(facts: SiteFacts, fixes: ReadonlyMap<string, readonly Fix[]>): readonly Finding[] {
+/** What was tried for a finding: the fixes that hold, and where none does, why not. */
+export interface Tried {
+  readonly fixes: readonly Fix[]
+  readonly refused: readonly Refusal[]
+}
+
+/** Every finding of what is known of a site, most harmful first, with what was tried for it by other means. */
+export function findingsIn(facts: SiteFacts, tried: ReadonlyMap<string, Tried>): readonly Finding[] {
   const { resolved } = facts
   const severityOf = severities(resolved)
   return [...toGroups(facts.all)].sort(byHarm(severityOf)).map(({ rule, group }) => ({
     ...toFinding(resolved, rule, severityOf(rule) as Severity, group),
-    fixes: fixes.get(keyOf({ rule, group })) ?? [],
+    ...withTried(tried.get(keyOf({ rule, group }))),
   }))
 }
+
+const withTried = ({ fixes, refused }: Tried = { fixes: [], refused: [] }): Pick<Finding, 'fixes' | 'refused'> => ({
+  fixes,
+  ...(fixes.length === 0 && refused.length > 0 && { refused }),
+})
 
 const keyOf = ({ rule, group }: RuleGroup): string => `${rule.id}@${group.at}`
 
