@@ -67,6 +67,15 @@ await build({
   minify: true,
 })
 
+// Of the schema library only what is used, in both of its forms.
+await build({
+  ...COMMON,
+  entryPoints: Object.fromEntries(['zod', 'zod-mini', 'json-schema'].map((name) => [name, `${root}types/${name}.ts`])),
+  outdir: `${root}dist/vendor`,
+  platform: 'browser',
+  minify: true,
+})
+
 await build({
   ...COMMON,
   entryPoints: [`${root}src/cli/main.ts`, `${root}src/cli/io.ts`],

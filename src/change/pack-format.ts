@@ -1,7 +1,7 @@
 import { sha256 } from '@noble/hashes/sha2.js'
 import { fromByteArray, toByteArray } from 'base64-js'
 import canonicalize from 'canonicalize'
-import * as z from 'zod'
+import * as z from '#vendor/zod.js'
 import { checkSchema } from '../model/check-schema.js'
 import { toPointer, type Json, type JsonObject } from '../model/json.js'
 import { SiteError, type Problem, type ProblemCode } from '../model/problem.js'
@@ -23,7 +23,7 @@ const entrySchema = z.strictObject({
   /** A token's dotted name, else the thing's id. */
   id: z.string().min(1),
   /** As it was written, shorthand and tokens kept. */
-  value: z.json(),
+  value: z.json() as unknown as z.ZodType<Json>,
   /** Why it is in the pack. */
   because: z.string(),
   hash,

@@ -1,4 +1,4 @@
-import * as z from 'zod'
+import * as z from '#vendor/zod.js'
 import { toPointer } from '../model/json.js'
 import { SiteError } from '../model/problem.js'
 import { readSource } from '../model/source.js'

@@ -1,4 +1,4 @@
-import type * as z from 'zod/mini'
+import type * as z from '#vendor/zod-mini.js'
 import { didYouMean } from './did-you-mean.js'
 import { isObject, type Json } from './json.js'
 import type { ProblemCode } from './problem.js'

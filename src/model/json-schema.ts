@@ -1,4 +1,4 @@
-import * as z from 'zod'
+import { toJSONSchema } from '#vendor/json-schema.js'
 import { FACET_NAMES, FACETS, PRESENCES } from './facets.js'
 import { isObject, type Json, type JsonObject } from './json.js'
 import { createSiteSchema } from './schema.js'
@@ -12,7 +12,7 @@ const PARTIAL = 'What a file leaves out, a file that it extends or includes may 
  * tokens, `null` and the keys of several files let in.
  */
 export function siteJsonSchema(): JsonObject {
-  const made = z.toJSONSchema(createSiteSchema(null), { target: 'draft-2020-12', unrepresentable: 'any' }) as JsonObject
+  const made = toJSONSchema(createSiteSchema(null), { target: 'draft-2020-12', unrepresentable: 'any' }) as JsonObject
   const { $schema, ...rest } = made
   return { $schema: $schema as Json, title: TITLE, description: PARTIAL, ...(asWritten(rest, []) as JsonObject) }
 }

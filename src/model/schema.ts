@@ -1,4 +1,4 @@
-import * as z from 'zod/mini'
+import * as z from '#vendor/zod-mini.js'
 import { BLEND_MODES, parseColor } from '../css/color.js'
 import { parseLength, parseSides, type Length } from '../css/length.js'
 import { didYouMean } from './did-you-mean.js'

@@ -1,4 +1,4 @@
-import * as z from 'zod'
+import * as z from '#vendor/zod.js'
 import { SiteError, type Problem } from '../model/problem.js'
 import { readSource } from '../model/source.js'
 import { isObject, toPointer, type Json, type JsonObject } from '../model/json.js'

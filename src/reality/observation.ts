@@ -1,5 +1,5 @@
 import { WembraError } from '../model/wembra-error.js'
-import * as z from 'zod'
+import * as z from '#vendor/zod.js'
 import { PRESENCES } from '../model/facets.js'
 import type { JsonObject } from '../model/json.js'
 import { LOCATORS } from '../model/site-data.js'

@@ -1,0 +1,2 @@
+// What is packed of the schema library to publish schemas.
+export { toJSONSchema } from 'zod/mini'

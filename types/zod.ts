@@ -1,0 +1,22 @@
+// What is packed of the schema library.
+export {
+  array,
+  base64,
+  boolean,
+  enum,
+  json,
+  lazy,
+  literal,
+  null,
+  nullable,
+  number,
+  object,
+  optional,
+  partialRecord,
+  record,
+  strictObject,
+  string,
+  toJSONSchema,
+  tuple,
+  union,
+} from 'zod'
