@@ -1,4 +1,4 @@
-// Random changes of every kind in memory, held against the changed files read afresh: facets, boxes, chains, findings, places and fixes.
+// Random changes of every kind in memory, checked against the changed files read afresh: facets, boxes, chains, findings, places and fixes.
 import { resolveSite } from 'wembra'
 import { loadSite } from 'wembra/node'
 import { Random } from '../test/support/random-site.js'
@@ -26,5 +26,5 @@ for (let seed = first; counts.memory + counts.files < changes; seed++) {
   }
 }
 console.log(
-  `${counts.memory + counts.files} changes held against the same site read afresh, ${counts.files} of them written into its files; ${counts.no} could not be made`,
+  `${counts.memory + counts.files} changes checked against the same site read afresh, ${counts.files} of them written into its files; ${counts.no} could not be made`,
 )

@@ -4,7 +4,7 @@
 //   npm run real -- drafts [site…]    what is drafted from what score observed: length, drift, findings
 //   npm run real -- record           keeps what was observed of some sites for the tests, with made-up words
 //   npm run real -- changes [site…]   changes behind the back of its draft, and how many of them observe reports exactly
-//   npm run real -- findings [site…]  what check finds in what score observed, held against what a visitor finds wrong
+//   npm run real -- findings [site…]  what check finds in what score observed, checked against what a visitor finds wrong
 //   npm run real -- score [site…]     what is read, right of all, by site and facet; --wrong lists what is not
 import { spawn } from 'node:child_process'
 import { mkdirSync, readFileSync, writeFileSync } from 'node:fs'

@@ -31,7 +31,7 @@ const NOTHING_BESIDE: Beside = { texts: new Map() }
 
 /**
  * Writes a patch into the files of a site: each place where it was written, so that comments, order and quoting of all
- * else stay. What was written is read again and held against the patched site.
+ * else stay. What was written is read again and checked against the patched site.
  *
  * @throws {EditError} Where that cannot be done without touching more than was asked.
  * @throws {PatchError} When the patch does not apply.

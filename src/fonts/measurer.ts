@@ -48,11 +48,53 @@ function ownWidth(font: Font, word: string): number | undefined {
   }
 }
 
+/** What fonts begin with that are not compressed: TrueType outlines, OpenType's, and Apple's old word for the first. */
+const PLAIN_FONTS: ReadonlySet<number> = new Set([0x00010000, 0x4f54544f, 0x74727565])
+const HEAD = 0x68656164
+
+/**
+ * Whether the tables of a font are as they were written, by their checksums (OpenType specification, "Calculating
+ * checksums"). In a damaged one the library may look for a table's end without end. Compressed fonts break off by
+ * themselves.
+ *
+ * @throws {RangeError} Where the font is cut off.
+ */
+function isWhole(bytes: Uint8Array): boolean {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
+  if (!PLAIN_FONTS.has(view.getUint32(0))) return true
+  const tables = view.getUint16(4)
+  for (let record = 12; record < 12 + tables * 16; record += 16) {
+    const [tag, sum, start, length] = [0, 4, 8, 12].map((at) => view.getUint32(record + at)) as [
+      number,
+      number,
+      number,
+      number,
+    ]
+    let found = 0
+    for (let at = 0; at < length; at += 4) {
+      // The font's own head says what the rest adds up to, and is not part of it.
+      if (tag === HEAD && at === 8) continue
+      found = (found + wordAt(view, start + at, length - at)) >>> 0
+    }
+    if (found !== sum) return false
+  }
+  return true
+}
+
+/** Four bytes as a number; a table's last ones count as if zeros followed. */
+function wordAt(view: DataView, at: number, left: number): number {
+  if (left >= 4) return view.getUint32(at)
+  let word = 0
+  for (let n = 0; n < 4; n++) word = word * 256 + (n < left ? view.getUint8(at + n) : 0)
+  return word
+}
+
 /** What a usable font has glyphs for. */
 const PROBE = 'Aa 0'
 
 function open(create: typeof createFont, bytes: Uint8Array): Font | undefined {
   try {
+    if (!isWhole(bytes)) return undefined
     const font = create(bytes as Buffer)
     return 'layout' in font && ownWidth(font, PROBE) !== undefined ? font : undefined
   } catch {

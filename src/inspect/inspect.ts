@@ -21,7 +21,7 @@ import { RULES, rulesOf, type RuleId } from './rules/index.js'
 
 /** What is checked, and how much of what is found is returned. */
 export interface InspectOptions {
-  /** Only these rules, by id or as rules of your own; default all. Entries of `allow` are held against all rules only. */
+  /** Only these rules, by id or as rules of your own; default all. Entries of `allow` are checked against all rules only. */
   readonly rules?: readonly (RuleId | Rule)[]
   /** Only what holds on these pages; default all. */
   readonly pages?: readonly string[]
@@ -110,7 +110,7 @@ function* inspecting(resolved: ResolvedSite, options: InspectOptions): Generator
   const findings: Finding[] = []
   for (const { rule, group } of groups) {
     const finding = toFinding(resolved, rule, severityOf(rule) as Severity, group)
-    // A fix is held against all rules, also those that were not asked for.
+    // A fix is checked against all rules, also those that were not asked for.
     if (fixes !== false && rule.propose) prover ??= new Prover(factsOf(resolved, { now: gathered.value.now }))
     const proven = fixes === false ? [] : (prover?.fixes(rule, group, fixes === true ? 'all' : fixes) ?? [])
     const refused = fixes !== false && rule.propose ? (prover?.refused ?? []) : []

@@ -6,7 +6,7 @@ const MOST_KEPT = 300
 
 type ByViewport = ReadonlyMap<string, PageMeasure>
 
-/** Measures of the pages of one state of a site, as far as they are known: what changes of a page is held against them. */
+/** Measures of the pages of one state of a site, as far as they are known: what changes of a page is checked against them. */
 export class Measures {
   readonly #resolved: ResolvedSite
   readonly #known: Map<string, ByViewport>

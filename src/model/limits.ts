@@ -1,5 +1,5 @@
 /**
- * How much a site file may hold of what is worked on for each page, or held against each other: more is refused when it is
+ * How much a site file may hold of what is worked on for each page, or compared with each other: more is refused when it is
  * read, with the limit. Real sites stay far below; the numbers keep every answer within seconds.
  */
 export const LIMITS = {

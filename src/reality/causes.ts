@@ -120,7 +120,7 @@ function bestOf(
     seenPatches.add(text)
     const after = tryPatch(now, cause.patch)
     if (!after) continue
-    // Most candidates do nothing for the first page, and need not be held against all others.
+    // Most candidates do nothing for the first page, and need not be checked against all others.
     const [sample = ''] = group.pages
     const onSample = comparer.compare(after, [sample]).filter((d) => d.property === group.property)
     if (onSample.length >= before.filter((d) => d.page === sample && d.property === group.property).length) continue
@@ -145,7 +145,7 @@ function bestOf(
 const reachOf = (now: ResolvedSite, { after }: Tried): number =>
   diffFacets(now, after).reduce((sum, { pages }) => sum + pages.length, 0)
 
-/** Past so many pages a candidate is held against some of them, and the best of all against every one. */
+/** Past so many pages a candidate is checked against some of them, and the best of all against every one. */
 const MOST_LOOKED_AT = 300
 
 /** The first pages of a group, and others evenly from all. */

@@ -139,7 +139,7 @@ interface Share {
   readonly saved: number
 }
 
-/** How many different sets of settings are held against each other. */
+/** How many different sets of settings are compared with each other. */
 const MOST_SETS = 400
 
 function bestShare(left: ReadonlyMap<string, ReadonlyMap<string, Json>>, free: ReadonlySet<string>): Share | undefined {

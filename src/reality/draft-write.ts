@@ -38,7 +38,7 @@ const UNTOLD_RULES: readonly RuleId[] = [
   ...(['comments-outside', 'setting-asleep', 'target-under-header', 'clearance-wrong'] as const),
 ]
 
-/** Rules that are held against the pages themselves: where nothing is seen of them, a draft does not know better. */
+/** Rules that are checked against the pages themselves: where nothing is seen of them, a draft does not know better. */
 const JUDGED_RULES: readonly RuleId[] = [
   ...SEEN_RULES,
   ...(['headings-out-of-order', 'title-doubled', 'title-missing', 'headline-lost'] as const),

@@ -19,7 +19,7 @@ interface Sighting {
 }
 
 /**
- * What a visitor finds wrong on real pages: each rule held against what was seen, with nothing worked out in between.
+ * What a visitor finds wrong on real pages: each rule checked against what was seen, with nothing worked out in between.
  *
  * @param observations - Of pages that were laid out by a browser; of others nothing is known.
  */
@@ -116,7 +116,7 @@ const nameOf = ({ viewport }: Observation): string => viewport?.name ?? `w${view
 const quoted = ({ what }: Sighting): string => (what === '' ? 'something' : `“${what}”`)
 const number = (n: number | undefined): string => String(Math.round((n ?? 0) * 100) / 100)
 
-/** A sentence for each rule that is held against what is seen. */
+/** A sentence for each rule that is checked against what is seen. */
 const MESSAGES: Partial<Record<RuleId, (worst: Sighting) => string>> = {
   overflow: (each) => `the page slides ${number(each.numbers['over'])} px sideways: ${quoted(each)} reaches too far`,
   'header-covers-content': (each) =>

@@ -19,7 +19,7 @@ const PAGES = [
 /** The site file of the README's first example. */
 const HARBOR = blocks(README, 'yaml').find((block) => block.startsWith('# harbor.site.yaml')) ?? ''
 
-/** Runs a block of code; each `expression // => value` in it is held against its value. Returns how many there were. */
+/** Runs a block of code; each `expression // => value` in it is checked against its value. Returns how many there were. */
 async function runBlock(code: string, given: Readonly<Record<string, unknown>> = {}): Promise<number> {
   let checks = 0
   const check = (found: unknown, expected: unknown): void => {

@@ -84,4 +84,28 @@ describe('text in a font of its own', () => {
     for (const width of [60, 90.25, 140])
       expect(typed(words.join(' '), `${width}px`, bytes)?.height).to.equal(linesOf(words, width) * 24)
   })
+
+  /** The font with one byte other than it was. */
+  const damaged = (at: number, byte: number): Uint8Array => {
+    const copy = new Uint8Array(bytes)
+    copy[at] = byte
+    return copy
+  }
+  for (const [what, file] of [
+    // The directory's entry of GSUB, the fourth table, ends at byte 71: its tables would be looked for beside themselves.
+    ['with a table that is looked for beside its place', damaged(71, (bytes[71] ?? 0) ^ 0xb0)],
+    ['with one glyph’s outline changed', damaged(100_000, (bytes[100_000] ?? 0) ^ 1)],
+    ['with more tables than it has', damaged(5, 200)],
+    ['cut off in its directory', bytes.subarray(0, 100)],
+    ['cut off in its last table', bytes.subarray(0, bytes.length - 3)],
+    ['cut off in the middle', bytes.subarray(0, 60_000)],
+    ['of which only the first bytes are there', bytes.subarray(0, 4)],
+  ] as const)
+    it(`a font ${what} is no font: the text is estimated`, () => {
+      expect(typed('words', '200px', file)).to.include({ height: 24, certainty: 'estimated' })
+    })
+
+  it('a font that is whole measures', () => {
+    expect(typed('words', '200px', bytes)).to.include({ height: 24, certainty: 'computed' })
+  })
 })

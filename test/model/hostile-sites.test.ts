@@ -72,7 +72,7 @@ describe('sites that were made to break what reads them', () => {
     }).timeout(2000)
 })
 
-/** What is held against each other, or worked on for each page, has a limit; one more is refused with its place. */
+/** What is compared with each other, or worked on for each page, has a limit; one more is refused with its place. */
 const TOO_MANY: readonly (readonly [string, (n: number) => string, number])[] = [
   [
     'sections',

@@ -161,6 +161,13 @@ describe('a site at a revision', () => {
 describe('pictures and fonts', () => {
   const site = resolveSite(loadSite('examples/quillmere'))
 
+  it('are refused as PNG where they would have more points than there is memory for, whatever a comment says of their size', () => {
+    const svg = `<!-- <svg width="9" height="9"> --><svg xmlns="http://www.w3.org/2000/svg" width="60000" height="60000"></svg>`
+    expect(() => svgToPng(svg)).to.throw('the drawing is 60000 × 60000 px, and a PNG may have 100 million points')
+    expect(() => svgToPng(svg.replaceAll('60000', '6000'), 2)).to.throw('6000 × 6000 px')
+    expect(svgToPng(svg.replaceAll('60000', '600')).length).to.be.above(100)
+  })
+
   it('a drawing becomes a PNG of its size, and of twice that', () => {
     const svg = drawWireframe([measurePage(site.page('visit'), 'phone')], { width: 300 })
     const size = (png: Uint8Array): number[] => {

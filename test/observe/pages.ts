@@ -1,4 +1,4 @@
-/** A page as somebody's theme writes it, and what is to be observed of it; only what is named is held against it. */
+/** A page as somebody's theme writes it, and what is to be observed of it; only what is named is checked against it. */
 export interface HandWritten {
   readonly name: string
   readonly head?: string

@@ -34,7 +34,7 @@ describe('real pages against the site file', function () {
 
     it('agrees on all pages, and looks as it was recorded', async () => {
       const file = join(folder, 'live.ndjson')
-      // At one viewport: the recorded ones are held against the site file at all three below.
+      // At one viewport: the recorded ones are checked against the site file at all three below.
       const { code, out, err } = await observeHost(host, '--viewport', 'desk', '--save', file)
       expect(err).to.equal('')
       expect(out).to.contain('57 pages agree with the site file, in 57 views')
