@@ -4,6 +4,7 @@ import { encode as encodeJpeg } from 'jpeg-js'
 import { mkdtempSync, truncateSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { deflateSync } from 'node:zlib'
 import { inspect, resolveSite } from 'wembra'
 import { loadSite } from 'wembra/node'
 import { NOW } from '../support/site.js'
@@ -50,5 +51,73 @@ describe('a logo’s empty rows, read from its points', () => {
     const path = folder('mark.png', cases[0]?.[1] ?? '')
     truncateSync(join(path, 'mark.png'), 100 * 1024 * 1024)
     expect(blankIn(path)).to.equal(undefined)
+  })
+})
+
+/** A chunk of a PNG: its length, name, data and check. */
+function chunk(name: string, data: Uint8Array): Buffer {
+  const named = Buffer.concat([Buffer.from(name), data])
+  const around = Buffer.alloc(8)
+  around.writeUInt32BE(data.length, 0)
+  around.writeUInt32BE(crc32(named), 4)
+  return Buffer.concat([around.subarray(0, 4), named, around.subarray(4)])
+}
+
+/** CRC-32 as PNG has it (ISO 3309), bit by bit. */
+function crc32(bytes: Uint8Array): number {
+  let crc = 0xffffffff
+  for (const byte of bytes) {
+    crc ^= byte
+    for (let bit = 0; bit < 8; bit++) crc = crc & 1 ? (crc >>> 1) ^ 0xedb88320 : crc >>> 1
+  }
+  return (crc ^ 0xffffffff) >>> 0
+}
+
+describe('pictures that were made to fill the memory, or to take for ever', () => {
+  const PNG = Buffer.from(encodePng({ width: 20, height: 12, data: points([0, 0, 0, 0], [9, 9, 9, 255]) }))
+  const head = PNG.subarray(0, 33)
+  const rest = PNG.subarray(33)
+  /** 100 MB of nothing in 100 KB. */
+  const bomb = deflateSync(Buffer.alloc(100_000_000))
+
+  it('have no points where their data come to more than they need', () => {
+    const file = Buffer.concat([head, chunk('IDAT', bomb), chunk('IEND', Buffer.alloc(0))])
+    expect(blankIn(folder('mark.png', file))).to.equal(undefined)
+  })
+
+  it('have those of their picture, whatever else is in the file', () => {
+    const profile = Buffer.concat([Buffer.from('x\0\0'), bomb])
+    for (const name of ['iCCP', 'zTXt', 'iTXt'])
+      expect(blankIn(folder('mark.png', Buffer.concat([head, chunk(name, profile), rest])))?.['blank'], name).to.equal(
+        10,
+      )
+  })
+
+  it('have none where a JPEG is sent in very many scans', () => {
+    const jpeg = Buffer.from(
+      encodeJpeg({ width: 20, height: 12, data: points([255, 255, 255, 255], [0, 0, 0, 255]) }, 100).data,
+    )
+    const scan = jpeg.subarray(jpeg.indexOf(Buffer.from([0xff, 0xda])), jpeg.length - 2)
+    const many = Buffer.concat([jpeg.subarray(0, -2), ...Array.from({ length: 2000 }, () => scan), jpeg.subarray(-2)])
+    expect(blankIn(folder('mark.jpg', many))).to.equal(undefined)
+  })
+
+  it('are drawn apart where a drawing repeats or blurs, and come to the same', () => {
+    const blurred = SVG.replace('<rect', '<filter id="f"><feOffset dx="0"/></filter><rect filter="url(#f)"')
+    expect(blankIn(folder('mark.svg', blurred))?.['blank']).to.equal(10)
+  })
+
+  it('are given up where a drawing does not end', () => {
+    const layers = Array.from(
+      { length: 40 },
+      (_, n) => `<g id="g${n + 1}"><use href="#g${n}"/><use href="#g${n}"/></g>`,
+    )
+    const endless = SVG.replace(
+      '<rect',
+      `<defs><g id="g0"><rect width="1" height="1"/></g>${layers.join('')}</defs><use href="#g40"/><rect`,
+    )
+    const start = performance.now()
+    blankIn(folder('mark.svg', endless))
+    expect(performance.now() - start).to.be.below(9000)
   })
 })
