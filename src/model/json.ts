@@ -35,3 +35,24 @@ export function valueAt(root: Json, pointer: string): Json | undefined {
   }
   return value
 }
+
+/** What is said of such a key. */
+export const NO_KEY = 'this cannot be a key; choose another name'
+
+/** Pointers of keys that would reach an object's prototype. */
+export function hostileKeys(root: Json): string[] {
+  const found: string[] = []
+  const open: [Json, readonly string[]][] = [[root, []]]
+  for (let next = open.pop(); next; next = open.pop()) {
+    const [value, path] = next
+    if (typeof value !== 'object' || value === null) continue
+    for (const key of Object.keys(value)) {
+      if (key === '__proto__') found.push(toPointer([...path, key]))
+      else {
+        const child = (value as Record<string, Json>)[key] as Json
+        if (isObject(child) || Array.isArray(child)) open.push([child, [...path, key]])
+      }
+    }
+  }
+  return found
+}

@@ -1,6 +1,6 @@
 import { expandSite } from './shorthand.js'
 import type { Files } from './files.js'
-import { isObject, toPointer, type Json, type JsonObject } from './json.js'
+import { isObject, toPointer, type Json, type JsonObject, hostileKeys, NO_KEY } from './json.js'
 import { LIMITS } from './limits.js'
 import { addTo, layOver, partOf, withoutNulls, type Part } from './merge.js'
 import { locateOrigin } from './origin.js'
@@ -121,8 +121,7 @@ export function loadSite(text: string, file: string, files: Files): Merged {
   const prepared = (source: Source): Part => {
     const onError = (error: { code: ProblemCode; message: string }, path: readonly string[]): void =>
       complain(error.code, source.locate(toPointer(path)), `${error.message}; tokens are used as "{group.name}"`)
-    for (const pointer of hostileKeys(source.value))
-      complain('wrong-value', source.locate(pointer), 'this cannot be a key; choose another name')
+    for (const pointer of hostileKeys(source.value)) complain('wrong-value', source.locate(pointer), NO_KEY)
     const value = withTokens(source.value, tokens, onError) as JsonObject
     return partOf(source, expandSite(value, [...names]))
   }
@@ -228,22 +227,4 @@ function gatherViewports(root: Loaded): JsonObject {
   }
   const kept = Object.fromEntries(Object.entries(said).filter(([, value]) => value !== null))
   return Object.keys(kept).length > 0 ? kept : DEFAULT_VIEWPORTS
-}
-
-/** Keys that would reach an object's prototype. */
-function hostileKeys(root: Json): string[] {
-  const found: string[] = []
-  const open: [Json, readonly string[]][] = [[root, []]]
-  for (let next = open.pop(); next; next = open.pop()) {
-    const [value, path] = next
-    if (typeof value !== 'object' || value === null) continue
-    for (const key of Object.keys(value)) {
-      if (key === '__proto__') found.push(toPointer([...path, key]))
-      else {
-        const child = (value as Record<string, Json>)[key] as Json
-        if (isObject(child) || Array.isArray(child)) open.push([child, [...path, key]])
-      }
-    }
-  }
-  return found
 }

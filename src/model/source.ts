@@ -82,7 +82,11 @@ function readYaml(text: string, file: string): ReadSource {
     return { file, line: Math.max(1, line), column: Math.max(1, col) }
   }
   const document = parseDocument(text, { lineCounter: counter, version: '1.2' })
-  const problems: Problem[] = document.errors.map((e) => ({ ...place(e.pos[0]), ...explainYaml(e) }))
+  const unknownTags = document.warnings.filter(({ code }) => code === 'TAG_RESOLVE_FAILED')
+  const problems: Problem[] = [...document.errors, ...unknownTags].map((e) => ({
+    ...place(e.pos[0]),
+    ...explainYaml(e),
+  }))
   problems.push(...selfReferences(document).map((offset) => ({ ...place(offset), ...SELF_REFERENCE })))
   if (problems.length > 0) return { source: undefined, problems }
   let value: Json
@@ -106,12 +110,17 @@ const SELF_REFERENCE = {
 const TOO_DEEP = `nested more than ${DEEPEST} deep; flatten this part`
 
 /** The parser's error in our words, without its own position and picture. */
-function explainYaml({ code, message }: YAMLError): { code: ProblemCode; message: string } {
+function explainYaml({ code, message }: Pick<YAMLError, 'code' | 'message'>): { code: ProblemCode; message: string } {
   if (code === 'DUPLICATE_KEY') return { code: 'duplicate-id', message: DUPLICATE_KEY }
   if (code === 'MULTIPLE_DOCS')
     return {
       code: 'bad-syntax',
       message: 'a second YAML document begins here; a site file is one: remove the ---, or use include',
+    }
+  if (code === 'TAG_RESOLVE_FAILED')
+    return {
+      code: 'bad-syntax',
+      message: `${message.split(/ at line /)[0] ?? message}; write a plain value without a tag`,
     }
   if (code === 'RESOURCE_EXHAUSTION') return { code: 'too-deep', message: TOO_DEEP }
   const sentence = (message.split(/ at line \d+/)[0] ?? message).replace(/:$/, '').trim()

@@ -1,6 +1,6 @@
 import { jsonpath } from 'json-p3'
 import picomatch from 'picomatch'
-import { isObject, type Json, type JsonObject } from '../model/json.js'
+import { isObject, own, type Json, type JsonObject } from '../model/json.js'
 import { SiteError } from '../model/problem.js'
 import { isTable, type Mapping, type MappingField, type MappingRecord } from './mapping.js'
 
@@ -211,15 +211,17 @@ class Importer {
       if (!isObject(here)) throw this.#error(where, `${path.join('/')} leads into a value`)
       const map = here as Draft
       if (isLast && key !== '-') {
-        if (isObject(map[key]) && isObject(value) && Object.keys(map[key]).length > 0)
+        if (isObject(ownOf(map, key)) && isObject(value) && Object.keys(ownOf(map, key) as Draft).length > 0)
           throw this.#error(where, `two records go to /${path.join('/')}`)
         define(map, key, value)
       } else if (path[depth + 1] === '-' && depth === path.length - 2) {
-        define(map, key, [...((map[key] as readonly Json[] | undefined) ?? []), value as Json])
+        const list = ownOf(map, key) ?? []
+        if (!Array.isArray(list)) throw this.#error(where, `${path.join('/')} leads into a value`)
+        define(map, key, [...list, value])
         return
       } else {
-        if (!isObject(map[key])) define(map, key, {})
-        here = map[key] as Draft
+        if (!isObject(ownOf(map, key))) define(map, key, {})
+        here = ownOf(map, key) as Draft
       }
     }
   }
@@ -271,11 +273,13 @@ const patternOf = (location: readonly (string | number)[]): string =>
 
 function isAsked({ where }: MappingRecord, value: Json): boolean {
   return Object.entries(where ?? {}).every(
-    ([key, wanted]) => isObject(value) && String(value[key] ?? null) === String(wanted),
+    ([key, wanted]) => isObject(value) && String(own(value, key) ?? null) === String(wanted),
   )
 }
 
-/** A key of the export may be any word, `__proto__` as well. */
+/** A key of the export may be any word, `__proto__` as well: what every object has is not read, and not written to. */
+const ownOf = (map: Draft, key: string): DraftValue | undefined => (Object.hasOwn(map, key) ? map[key] : undefined)
+
 function define(map: Draft, key: string, value: DraftValue): void {
   Object.defineProperty(map, key, { value, enumerable: true, configurable: true, writable: true })
 }
@@ -284,8 +288,8 @@ function setIn(map: Draft, path: readonly string[], value: Json): void {
   const [key = '', ...rest] = path
   if (rest.length === 0) define(map, key, value)
   else {
-    if (!isObject(map[key])) define(map, key, {})
-    setIn(map[key] as Draft, rest, value)
+    if (!isObject(ownOf(map, key))) define(map, key, {})
+    setIn(ownOf(map, key) as Draft, rest, value)
   }
 }
 

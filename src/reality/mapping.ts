@@ -1,7 +1,7 @@
 import * as z from '#vendor/zod.js'
 import { SiteError, type Problem } from '../model/problem.js'
 import { readSource } from '../model/source.js'
-import { isObject, toPointer, type Json, type JsonObject } from '../model/json.js'
+import { isObject, toPointer, type Json, type JsonObject, hostileKeys, NO_KEY } from '../model/json.js'
 
 /**
  * How another system's export becomes a site file: which records it has (JSONPath, RFC 9535, or the rows of a table),
@@ -80,14 +80,20 @@ export function readMapping(text: string, file: string): Mapping {
   const { source, problems } = readSource(text, file)
   if (!source) throw new SiteError(problems)
   const read = mapping.safeParse(source.value)
-  if (read.success && problems.length === 0) return read.data
+  const hostile = hostileKeys(source.value).map((pointer): Problem => ({
+    ...source.locate(pointer),
+    file,
+    code: 'wrong-value',
+    message: NO_KEY,
+  }))
+  if (read.success && problems.length + hostile.length === 0) return read.data
   const found = (read.error?.issues ?? []).flatMap(flatIssue).map(({ path, message, code }): Problem => ({
     ...source.locate(toPointer(path)),
     file,
     code: code === 'unrecognized_keys' ? 'unknown-key' : 'wrong-type',
     message: `${path.join('.') || 'the mapping'}: ${message}; docs/mapping.md lists the keys of a mapping`,
   }))
-  throw new SiteError([...problems, ...found])
+  throw new SiteError([...problems, ...hostile, ...found])
 }
 
 interface Issue {

@@ -318,5 +318,6 @@ export function takeIn({ take }: Target, input: unknown): number {
       for (const { line, column } of error.problems as readonly { line: number; column: number }[])
         if (!(line >= 1 && column >= 1)) throw new Error('a problem without a place', { cause: error })
   }
+  if (Object.keys(Object.prototype).length > 0) throw new Error('what every object has was added to')
   return performance.now() - start
 }
