@@ -24,9 +24,15 @@ export function decodePage({ body, type }: Fetched): string {
   }
 }
 
-/** Observes a page's markup alone. */
+/**
+ * Observes a page's markup alone.
+ *
+ * @throws {FetchError} For a page of more elements than can be gone through, or nested deeper than any browser follows.
+ */
 export function observeMarkup(fetched: Fetched, options: Pick<ObserveOptions, 'locators'>): Observation {
-  const { document } = parseHTML(withBody(decodePage(fetched))) as unknown as { document: Document }
+  const text = decodePage(fetched)
+  expectBounded(text)
+  const { document } = parseHTML(withBody(text)) as unknown as { document: Document }
   const base = document.querySelector('base[href]')?.getAttribute('href')
   const set = (name: string, value: string): void =>
     void Object.defineProperty(document, name, { value, configurable: true })
@@ -35,22 +41,90 @@ export function observeMarkup(fetched: Fetched, options: Pick<ObserveOptions, 'l
   return withHeaders(observe({ ...options, document, structureOnly: true, url: fetched.url }), fetched)
 }
 
+/** Browsers give up at 512 elements within one another, parsers of scripts somewhat later. */
+const DEEPEST = 1000
+const MOST_ELEMENTS = 50_000
+/** A tag with more than so many characters of attributes is no tag that a person or program writes. */
+const LONGEST_TAG = 100_000
+/** Elements without an end, or whose end may be left out: they count, but nothing is within them for certain. */
+const WITHOUT_END = new Set(
+  'area base br col embed hr img input link meta param source track wbr p li dt dd tr td th thead tbody tfoot option optgroup colgroup rp rt'.split(
+    ' ',
+  ),
+)
+
+/** What is within these is text to the parser, whatever it looks like. */
+const RAW = ['script', 'style', 'title', 'textarea', '!--']
+
+/** Where things end that have an end of their own; once there is no more of one, it is not looked for again. */
+class Ends {
+  readonly #text: string
+  readonly #ends: Map<string, RegExp>
+
+  constructor(text: string, names: readonly string[]) {
+    this.#text = text
+    this.#ends = new Map(names.map((name) => [name, new RegExp(name === '!--' ? '-->' : `</${name}\\s*>`, 'gi')]))
+  }
+
+  /** Where a thing that begins before `from` is over; `undefined` where it has no end, or none of its own. */
+  after(name: string, from: number): number | undefined {
+    const end = this.#ends.get(name)
+    if (!end) return undefined
+    end.lastIndex = from
+    if (end.test(this.#text)) return end.lastIndex
+    this.#ends.delete(name)
+    return undefined
+  }
+}
+
+/** Goes through a page's tags once, before anything is built of them. */
+function expectBounded(text: string): void {
+  const tag = /<(\/?)([a-z][\w-]*|!--)/gi
+  const ends = new Ends(text, RAW)
+  let [elements, depth, close] = [0, 0, 0]
+  for (let found = tag.exec(text); found; found = tag.exec(text)) {
+    const name = (found[2] ?? '').toLowerCase()
+    if (found.index >= close && close >= 0) close = text.indexOf('>', found.index)
+    if ((close < 0 ? text.length : close) - found.index > LONGEST_TAG && name !== '!--')
+      throw tooLarge(`a tag is longer than ${LONGEST_TAG} characters`)
+    const isEnd = found[1] === '/'
+    const after = isEnd ? undefined : ends.after(name, tag.lastIndex)
+    if (after !== undefined) tag.lastIndex = after
+    if (name !== '!--' && !isEnd) elements += 1
+    if (!WITHOUT_END.has(name) && name !== '!--' && after === undefined)
+      depth = isEnd ? Math.max(0, depth - 1) : depth + 1
+    if (elements > MOST_ELEMENTS) throw tooLarge(`it has more than ${MOST_ELEMENTS} elements`)
+    if (depth > DEEPEST) throw tooLarge(`its elements are nested more than ${DEEPEST} deep`)
+  }
+}
+
+const tooLarge = (why: string): FetchError => new FetchError('too-large', `the page cannot be gone through: ${why}`)
+
 /** What may be before a page's body. */
 const HEAD = new Set(['html', 'head', 'title', 'meta', 'link', 'base', 'style', 'script', 'noscript', 'template'])
+/** Of these, what ends with a tag of the same name, whatever is in between. */
+const WHOLE = ['title', 'style', 'script', 'noscript', 'template']
 
 /** A page with the tags that HTML lets be left out (section 13.1.2.4): the parser asks for them. */
 function withBody(text: string): string {
   if (/<body[\s>]/i.test(text)) return text
-  const tag = /<(title|style|script|noscript|template)\b[\s\S]*?<\/\1\s*>|<([a-z][\w-]*)/gi
-  let at = text.length
-  for (let found = tag.exec(text); found; found = tag.exec(text))
-    if (found[2] !== undefined && !HEAD.has(found[2].toLowerCase())) {
-      at = found.index
-      break
-    }
-  const attributes = /<html([^>]*)>/i.exec(text)?.[1] ?? ''
-  const head = text.slice(0, at).replace(/<!doctype[^>]*>|<\/?(html|head)\b[^>]*>/gi, '')
+  const at = bodyStart(text)
+  const attributes = /<html([^>]{0,5000})>/i.exec(text)?.[1] ?? ''
+  const head = text.slice(0, at).replace(/<!doctype[^>]{0,5000}>|<\/?(html|head)\b[^>]{0,5000}>/gi, '')
   return `<!doctype html><html${attributes}><head>${head}</head><body>${text.slice(at)}</body></html>`
+}
+
+/** Where the first element is that does not belong in a head. */
+function bodyStart(text: string): number {
+  const tag = /<([a-z][\w-]*|!--)/gi
+  const ends = new Ends(text, [...WHOLE, '!--'])
+  for (let found = tag.exec(text); found; found = tag.exec(text)) {
+    const name = (found[1] ?? '').toLowerCase()
+    const after = ends.after(name, tag.lastIndex)
+    if (after !== undefined) tag.lastIndex = after
+    else if (name !== '!--' && !HEAD.has(name)) return found.index
+  }
+  return text.length
 }
 
 /** What the response itself declares about a page. */
