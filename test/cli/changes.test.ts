@@ -41,6 +41,33 @@ describe('wembra fix', () => {
     expect((await wembra(path, 'fix')).out).to.contain('0 fixes written')
   })
 
+  it('lists what is left: choices by number, and which further pages would change', async () => {
+    const path = mkdtempSync(join(tmpdir(), 'wembra-left-'))
+    // The template's gap is left over where the title is gone: on a, not on b. The menu of c has no entries.
+    writeFileSync(
+      join(path, 'a.site.yaml'),
+      `wembra: 1
+site: { name: Small }
+purposes: { front: a }
+menus: { m: [] }
+templates: { t: { arrange: [ title, { gap: 40px }, content ] } }
+theme: { template: t, layout: { findable: false } }
+pages:
+  a: { path: /, title: A, layout: { title: absent }, body: [ { section: s, items: [ { heading: 1, text: A } ] } ] }
+  b: { path: /b, title: B, body: [ { section: s, items: [ { text: words } ] } ] }
+  c: { path: /c, title: C, body: [ { section: s, items: [ { menu: m }, { text: words } ] } ] }
+`,
+    )
+    const { out } = await wembra(path, 'fix', '--dry-run')
+    const left = out.slice(out.indexOf('Left for you to decide:'))
+    expect(left).to.match(
+      /gap-left-behind\n.*\n {4}with --other-pages: remove the gap .*\(2 other pages would change\)/,
+    )
+    expect(left).to.match(/item-prints-nothing\n.*\n {4}1 /)
+    // No line is longer than the terminal is wide.
+    expect(Math.max(...left.split('\n').map((line) => line.length))).to.be.at.most(100)
+  })
+
   it('says what does not fit together', async () => {
     const path = folder()
     expect((await wembra(path, 'fix', '--rule', 'header-covers-contnt')).err).to.match(
