@@ -33,7 +33,7 @@ const snapshot = z.object({
  * @param file - Its name, for errors.
  * @throws {SiteError} With every part that is missing or wrong, and its place.
  * @example
- * readSnapshot(JSON.stringify(takeSnapshot(resolved)), 'before.json').site // => 'Tarn'
+ * readSnapshot(JSON.stringify(takeSnapshot(resolved)), 'before.json').site // => 'Harbor'
  */
 export function readSnapshot(text: string, file: string): Snapshot {
   const { value, source, problems } = parsed(text, file)
