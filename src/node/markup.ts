@@ -2,6 +2,7 @@ import sniffEncoding from 'html-encoding-sniffer'
 import { parseHTML } from 'linkedom'
 import { observe, type ObserveOptions } from '../observe/index.js'
 import type { Observation } from '../reality/observation.js'
+import { Ends, expectBounded } from './page-bounds.js'
 import { FetchError, type Fetched } from './source.js'
 
 /** Whether something that came is a page. @throws {FetchError} When it is not, with what it is. */
@@ -40,65 +41,6 @@ export function observeMarkup(fetched: Fetched, options: Pick<ObserveOptions, 'l
   set('baseURI', base ? (URL.canParse(base, fetched.url) ? new URL(base, fetched.url).href : fetched.url) : fetched.url)
   return withHeaders(observe({ ...options, document, structureOnly: true, url: fetched.url }), fetched)
 }
-
-/** Browsers give up at 512 elements within one another, parsers of scripts somewhat later. */
-const DEEPEST = 1000
-const MOST_ELEMENTS = 50_000
-/** A tag with more than so many characters of attributes is no tag that a person or program writes. */
-const LONGEST_TAG = 100_000
-/** Elements without an end, or whose end may be left out: they count, but nothing is within them for certain. */
-const WITHOUT_END = new Set(
-  'area base br col embed hr img input link meta param source track wbr p li dt dd tr td th thead tbody tfoot option optgroup colgroup rp rt'.split(
-    ' ',
-  ),
-)
-
-/** What is within these is text to the parser, whatever it looks like. */
-const RAW = ['script', 'style', 'title', 'textarea', '!--']
-
-/** Where things end that have an end of their own; once there is no more of one, it is not looked for again. */
-class Ends {
-  readonly #text: string
-  readonly #ends: Map<string, RegExp>
-
-  constructor(text: string, names: readonly string[]) {
-    this.#text = text
-    this.#ends = new Map(names.map((name) => [name, new RegExp(name === '!--' ? '-->' : `</${name}\\s*>`, 'gi')]))
-  }
-
-  /** Where a thing that begins before `from` is over; `undefined` where it has no end, or none of its own. */
-  after(name: string, from: number): number | undefined {
-    const end = this.#ends.get(name)
-    if (!end) return undefined
-    end.lastIndex = from
-    if (end.test(this.#text)) return end.lastIndex
-    this.#ends.delete(name)
-    return undefined
-  }
-}
-
-/** Goes through a page's tags once, before anything is built of them. */
-function expectBounded(text: string): void {
-  const tag = /<(\/?)([a-z][\w-]*|!--)/gi
-  const ends = new Ends(text, RAW)
-  let [elements, depth, close] = [0, 0, 0]
-  for (let found = tag.exec(text); found; found = tag.exec(text)) {
-    const name = (found[2] ?? '').toLowerCase()
-    if (found.index >= close && close >= 0) close = text.indexOf('>', found.index)
-    if ((close < 0 ? text.length : close) - found.index > LONGEST_TAG && name !== '!--')
-      throw tooLarge(`a tag is longer than ${LONGEST_TAG} characters`)
-    const isEnd = found[1] === '/'
-    const after = isEnd ? undefined : ends.after(name, tag.lastIndex)
-    if (after !== undefined) tag.lastIndex = after
-    if (name !== '!--' && !isEnd) elements += 1
-    if (!WITHOUT_END.has(name) && name !== '!--' && after === undefined)
-      depth = isEnd ? Math.max(0, depth - 1) : depth + 1
-    if (elements > MOST_ELEMENTS) throw tooLarge(`it has more than ${MOST_ELEMENTS} elements`)
-    if (depth > DEEPEST) throw tooLarge(`its elements are nested more than ${DEEPEST} deep`)
-  }
-}
-
-const tooLarge = (why: string): FetchError => new FetchError('too-large', `the page cannot be gone through: ${why}`)
 
 /** What may be before a page's body. */
 const HEAD = new Set(['html', 'head', 'title', 'meta', 'link', 'base', 'style', 'script', 'noscript', 'template'])
