@@ -27,7 +27,7 @@ describe('the workbench: looking', function () {
       ])
       expect([width, height]).to.deep.equal([1280, 800])
       await card.getByRole('link').click()
-      expect(await bench.heading()).to.equal('Telescopes')
+      await bench.arrived('Telescopes')
     })
 
     it('are grouped by template, kind, identical layout or conflict', async () => {
@@ -209,7 +209,7 @@ describe('the workbench: looking', function () {
         'overriddenflowbuilt-in default',
       ])
       await bench.page.locator('.chain').getByRole('link', { name: 'quillmere.site.yaml:133:17' }).click()
-      expect(await bench.heading()).to.equal('Source')
+      await bench.arrived('Source')
       await bench.page.locator('.cm-activeLine').filter({ hasText: 'position: fixed' }).waitFor()
     })
 

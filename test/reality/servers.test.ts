@@ -114,7 +114,7 @@ describe('hostile and broken servers', function () {
     '/not-html': 'not-html',
     '/latin': 'observed',
     '/lying': 'observed',
-    '/deep': 'observed',
+    '/deep': 'too-large',
     '/private': 'robots',
   }
 

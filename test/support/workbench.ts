@@ -64,7 +64,9 @@ export class WorkbenchPage {
     await this.#page.locator('main h2').waitFor()
   }
 
-  heading = (): Promise<string | null> => this.#page.locator('main h2').textContent()
+  /** Waits until a screen is there after something was chosen that leads to it. */
+  arrived = (heading: string): Promise<void> =>
+    this.#page.getByRole('heading', { level: 2, name: heading, exact: true }).waitFor()
   dialog = (): Locator => this.#page.getByRole('dialog')
   preview = () => this.#page.frameLocator('.preview iframe')
   shown = (text: string): Promise<void> =>
