@@ -28,7 +28,17 @@ const SCREENS = [
 describe('the workbench: for everyone', function () {
   this.timeout(120_000)
   const bench = useWorkbench()
-  const settled = (): Promise<unknown> => bench.page.getByText('Going through the pages').waitFor({ state: 'detached' })
+  /** Until the rules are through and the pictures in sight are drawn: titles stand below them. */
+  const settled = async (): Promise<void> => {
+    await bench.page.getByText('Going through the pages').waitFor({ state: 'detached' })
+    await bench.page.waitForFunction(() => {
+      const inSight = [...document.querySelectorAll('.card')].filter((card) => {
+        const { top, bottom } = card.getBoundingClientRect()
+        return bottom > 0 && top < innerHeight
+      })
+      return inSight.every((card) => card.querySelector('img')?.complete)
+    })
+  }
 
   it('is worked by keyboard, with the focus seen', async () => {
     await bench.go('#/page/rota')
