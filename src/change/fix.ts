@@ -1,7 +1,7 @@
 import { toGroups, type RuleGroup } from '../inspect/groups.js'
 import { settingsIn } from '../inspect/on-purpose.js'
-import { Prover } from '../inspect/prove.js'
-import { findingsIn, type Tried } from '../inspect/inspect.js'
+import { Prover, type Tried } from '../inspect/prove.js'
+import { findingsIn } from '../inspect/inspect.js'
 import { expectPages } from '../inspect/expect-pages.js'
 import { SEVERITIES, type Finding, type Fix, type Rule } from '../inspect/rule.js'
 import { rulesOf, type RuleId } from '../inspect/rules/index.js'
@@ -63,10 +63,10 @@ export function fixSite(resolved: ResolvedSite, options: FixOptions = {}): FixRe
     let groups = inOrder(toGroups(facts.all), tried, rules, options)
     let prover = new Prover(facts)
     for (let next = groups.shift(); next; next = groups.shift()) {
-      const fixes = prover.fixes(next.rule, next.group, howMany)
-      tried.set(keyOf(next), { fixes, refused: prover.refused })
+      const attempt = prover.tryGroup(next.rule, next.group, howMany)
+      tried.set(keyOf(next), attempt)
       const fix = chosen(
-        fixes.filter(({ patch }) => !settingsIn(patch).some((setting) => settled.has(setting))),
+        attempt.fixes.filter(({ patch }) => !settingsIn(patch).some((setting) => settled.has(setting))),
         options,
       )
       const step = fix && prover.stepOf(fix)
@@ -84,10 +84,7 @@ export function fixSite(resolved: ResolvedSite, options: FixOptions = {}): FixRe
     // The last round changes nothing, so that what it has tried holds of the site as it is then.
     if (before !== applied.length) continue
     if (howMany === 'certain')
-      for (const each of untouched) {
-        const fixes = prover.fixes(each.rule, each.group, 'first')
-        tried.set(keyOf(each), { fixes, refused: prover.refused })
-      }
+      for (const each of untouched) tried.set(keyOf(each), prover.tryGroup(each.rule, each.group, 'first'))
     left = findingsIn(facts, tried)
   }
   return { applied, left, patch: applied.flatMap((fix) => fix.patch), after: facts.resolved }

@@ -2,18 +2,9 @@ import { leastCertain } from '../measure/box.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 import { toGroups, type RuleGroup } from './groups.js'
 import { factsOf, gatherFacts, toEnd } from './known-facts.js'
-import { Prover, type HowMany } from './prove.js'
+import { Prover, type HowMany, type Tried } from './prove.js'
 import type { SiteFacts } from './site-facts.js'
-import {
-  SEVERITIES,
-  type Fact,
-  type Finding,
-  type Fix,
-  type Group,
-  type Refusal,
-  type Rule,
-  type Severity,
-} from './rule.js'
+import { SEVERITIES, type Fact, type Finding, type Group, type Rule, type Severity } from './rule.js'
 import type { RuleFact } from './rule-fact.js'
 import { UnknownNameError, ValueError } from '../model/unknown-name.js'
 import { expectPages } from './expect-pages.js'
@@ -111,11 +102,13 @@ function* inspecting(resolved: ResolvedSite, options: InspectOptions): Generator
   for (const { rule, group } of groups) {
     const finding = toFinding(resolved, rule, severityOf(rule) as Severity, group)
     // A fix is checked against all rules, also those that were not asked for.
-    if (fixes !== false && rule.propose) prover ??= new Prover(factsOf(resolved, { now: gathered.value.now }))
-    const proven = fixes === false ? [] : (prover?.fixes(rule, group, fixes === true ? 'all' : fixes) ?? [])
-    const refused = fixes !== false && rule.propose ? (prover?.refused ?? []) : []
-    findings.push({ ...finding, ...withTried({ fixes: proven, refused }) })
-    if (fixes === false) continue
+    if (fixes === false) {
+      findings.push({ ...finding, ...withTried() })
+      continue
+    }
+    if (rule.propose) prover ??= new Prover(factsOf(resolved, { now: gathered.value.now }))
+    const tried = rule.propose && prover?.tryGroup(rule, group, fixes === true ? 'all' : fixes)
+    findings.push({ ...finding, ...withTried(tried) })
     onProgress?.({ step: 'fixes', done: findings.length, all: groups.length })
     yield
   }
@@ -128,12 +121,6 @@ const byHarm =
     SEVERITIES.indexOf(severityOf(a.rule) as Severity) - SEVERITIES.indexOf(severityOf(b.rule) as Severity) ||
     b.group.pages.length - a.group.pages.length ||
     (keyOf(a) < keyOf(b) ? -1 : 1)
-
-/** What was tried for a finding: the fixes that hold, and where none does, why not. */
-export interface Tried {
-  readonly fixes: readonly Fix[]
-  readonly refused: readonly Refusal[]
-}
 
 /** Every finding of what is known of a site, most harmful first, with what was tried for it by other means. */
 export function findingsIn(facts: SiteFacts, tried: ReadonlyMap<string, Tried>): readonly Finding[] {

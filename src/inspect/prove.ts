@@ -15,6 +15,12 @@ import { tryPatch } from './try-patch.js'
 /** How many fixes are looked for: every one, none beyond the first that is certain, or none that a person has to choose. */
 export type HowMany = 'all' | 'first' | 'certain'
 
+/** What was tried for a finding: the fixes that hold, and why other proposals do not. */
+export interface Tried {
+  readonly fixes: readonly Fix[]
+  readonly refused: readonly Refusal[]
+}
+
 /** What became of a proposal: a fix, or a reason why not; neither where it changes nothing. */
 interface Proof {
   readonly fix?: Fix
@@ -28,7 +34,7 @@ export class Prover {
   readonly #tried = new Map<string, Step | undefined>()
   /** What became of proposals, by group and patch, where their group is asked for again. */
   readonly #proofs = new Map<string, Proof>()
-  /** Proposals of the last group that did not prove, with the reason. */
+  /** Proposals of the group that is tried which do not hold, with the reason. */
   #refused: Refusal[] = []
   #isAskedAgain = false
 
@@ -41,14 +47,14 @@ export class Prover {
     return this.#step(patch)
   }
 
-  /** Why proposals for the group that was asked for last do not hold. */
-  get refused(): readonly Refusal[] {
-    return this.#refused
+  /** The proposals of a group that hold, those that change no other page first; and why others do not. */
+  tryGroup(rule: Rule, group: Group, howMany: HowMany): Tried {
+    this.#refused = []
+    const fixes = this.#fixes(rule, group, howMany)
+    return { fixes, refused: this.#refused }
   }
 
-  /** The proposals of a group that hold; those that change no other page first. */
-  fixes(rule: Rule, group: Group, howMany: HowMany = 'all'): Fix[] {
-    this.#refused = []
+  #fixes(rule: Rule, group: Group, howMany: HowMany): readonly Fix[] {
     this.#isAskedAgain = howMany === 'certain'
     const all = this.#proposals(rule, group)
     const proposals = howMany === 'certain' ? all.filter(({ choice }) => !choice) : all

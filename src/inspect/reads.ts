@@ -12,7 +12,7 @@ import { changedIds } from '../resolve/reach.js'
 export type ReadKey = string
 
 /** Sections that are read thing by thing. */
-const BY_ID = new Set<keyof SiteData>([
+const BY_ID = new Set([
   ...(['kinds', 'templates', 'builders', 'surrounds', 'menus', 'assets', 'extensions', 'purposes'] as const),
 ])
 const WHOLE = [
@@ -125,7 +125,7 @@ export function changedReads(before: Site, after: Site, edited: Iterable<string>
   for (const section of BY_ID) {
     if (a[section] === b[section]) continue
     changed.add(`${section}/*`)
-    for (const id of changedIds(a[section] as never, b[section] as never)) changed.add(`${section}/${id}`)
+    for (const id of changedIds(a[section], b[section])) changed.add(`${section}/${id}`)
   }
   if (before.pageIds !== after.pageIds) changed.add('pages/*')
   for (const id of edited) {
@@ -135,7 +135,7 @@ export function changedReads(before: Site, after: Site, edited: Iterable<string>
     if (!old || !now) changed.add(`pages/${id}`)
     if (!old || !now || Object.keys(old).length !== Object.keys(now).length) changed.add(`pages/${id}/*`)
     for (const key of new Set([...Object.keys(old ?? {}), ...Object.keys(now ?? {})]))
-      if (own(old as never, key) !== own(now as never, key)) changed.add(`pages/${id}/${key}`)
+      if (own(keysOf(old), key) !== own(keysOf(now), key)) changed.add(`pages/${id}/${key}`)
     if (old?.path !== now?.path) for (const page of [old, now]) if (page) changed.add(`path:${plainPath(page.path)}`)
     const listed = (page: PageData | undefined): string | undefined =>
       page && page.status !== 'draft' ? (page.kind ?? DEFAULT_KIND) : undefined
@@ -144,3 +144,6 @@ export function changedReads(before: Site, after: Site, edited: Iterable<string>
   }
   return changed
 }
+
+/** A page's data by key. */
+const keysOf = (page: PageData | undefined): Readonly<Record<string, unknown>> | undefined => page

@@ -80,12 +80,15 @@ export class Frame {
     const before = this.#before && this.#before.#parts.get(name)
     if (before && isSame(before.given, given) && before.asked.every((each) => this.#isAnsweredSame(each))) {
       this.#parts.set(name, before)
+      this.#asked?.push(...before.asked)
       return before.result as T
     }
     const around = this.#asked
     const asked: Asked[] = (this.#asked = [])
     const result = make()
     this.#asked = around
+    // A part that is within another is what that one rests on, too.
+    around?.push(...asked)
     this.#parts.set(name, { given, asked, result })
     return result
   }

@@ -1,6 +1,6 @@
 import { expandSite } from './shorthand.js'
 import type { Files } from './files.js'
-import { isObject, toPointer, type Json, type JsonObject, hostileKeys, NO_KEY } from './json.js'
+import { hostileKeys, isObject, NO_KEY, toPointer, type Json, type JsonObject } from './json.js'
 import { LIMITS } from './limits.js'
 import { addTo, layOver, partOf, withoutNulls, type Part } from './merge.js'
 import { locateOrigin } from './origin.js'

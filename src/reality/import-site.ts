@@ -1,4 +1,4 @@
-import { jsonpath } from 'json-p3'
+import { jsonpath, type JSONValue } from 'json-p3'
 import picomatch from 'picomatch'
 import { isObject, own, type Json, type JsonObject } from '../model/json.js'
 import { SiteError } from '../model/problem.js'
@@ -103,7 +103,7 @@ class Importer {
 
   #query(path: string, value: Json, where: string): readonly { value: Json; location: readonly (string | number)[] }[] {
     try {
-      return [...jsonpath.query(path, value as never)].map((node) => ({
+      return [...jsonpath.query(path, value as JSONValue)].map((node) => ({
         value: node.value as Json,
         location: node.location,
       }))

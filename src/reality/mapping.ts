@@ -1,7 +1,7 @@
 import * as z from '#vendor/zod.js'
 import { SiteError, type Problem } from '../model/problem.js'
 import { readSource } from '../model/source.js'
-import { isObject, toPointer, type Json, type JsonObject, hostileKeys, NO_KEY } from '../model/json.js'
+import { hostileKeys, isObject, NO_KEY, toPointer, type Json, type JsonObject } from '../model/json.js'
 
 /**
  * How another system's export becomes a site file: which records it has (JSONPath, RFC 9535, or the rows of a table),

@@ -137,7 +137,7 @@ function changedEntries<T extends { readonly data: object }>(
   return [...before.filter(({ data }) => !now.has(data)), ...after.filter(differs)].map(whereOf)
 }
 
-type Things = Readonly<Record<string, object>> | undefined
+type Things = Readonly<Record<string, unknown>> | undefined
 
 /** The ids of things that differ, came or went. */
 export function changedIds(before: Things, after: Things): readonly string[] {

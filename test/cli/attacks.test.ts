@@ -83,7 +83,7 @@ describe('a pack that somebody prepared', () => {
   })
 })
 
-describe('a page that is written out', () => {
+describe('a page that is written as HTML', () => {
   it('takes nothing from locators and fonts that runs, fetches or leads anywhere', async () => {
     const locators = [
       ...['script', 'body[onload="hit()"]', 'iframe[srcdoc="<script>hit()</script>"]', 'meta[http-equiv="refresh"]'],

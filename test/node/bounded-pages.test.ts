@@ -1,18 +1,11 @@
 import { expect } from 'chai'
-import { FetchError, observeMarkup, type Fetched } from 'wembra/node'
-
-const page = (text: string): Fetched => ({
-  url: 'https://tarn.example/a',
-  status: 200,
-  type: 'text/html',
-  body: new TextEncoder().encode(text),
-  headers: {},
-})
+import { FetchError, observeMarkup } from 'wembra/node'
+import { fetched } from '../support/servers.js'
 
 /** The headings that are seen on a page; or why it is not gone through. */
 function seen(text: string): readonly string[] | string {
   try {
-    return observeMarkup(page(text), {}).headings.map((heading) => heading.text)
+    return observeMarkup(fetched(text), {}).headings.map((heading) => heading.text)
   } catch (error) {
     if (!(error instanceof FetchError)) throw error
     expect(error.code).to.equal('too-large')

@@ -19,7 +19,7 @@ describe('types that come from schemas', () => {
     expect(dependencies).not.to.have.property('zod')
   })
 
-  it('are the same, written out and inferred', () => {
+  it('are the same, plain and inferred', () => {
     const lines = Object.entries(FROM_SCHEMAS).flatMap(([name, types]) =>
       types.map(
         (type) => `import type { ${type} as In${type} } from ${JSON.stringify(resolve(`src/${name}.js`))}

@@ -22,10 +22,11 @@ import {
   type ResolvedSite,
 } from 'wembra'
 import { fontMeasurer } from 'wembra/fonts'
-import { observeMarkup, type Fetched } from 'wembra/node'
+import { observeMarkup } from 'wembra/node'
 import { findDrift, importSite, readMapping, readObservation } from 'wembra/reality'
 import { drawWireframe, renderHtml } from 'wembra/report'
 import { NOW } from './site.js'
+import { fetched } from './servers.js'
 
 /** An input of one kind that may be anything, and what takes it in; it may throw nothing but errors of ours. */
 export interface Target<T = unknown> {
@@ -175,14 +176,6 @@ records:
 const EXPORTS = [
   '{"settings":[{"key":"name","value":"Tarn"}],"pages":[{"id":"a","path":"/a","title":"A","tags":"x|y","look":"{\\"spacing\\":0}"}]}',
 ]
-const page = (text: string): Fetched => ({
-  url: 'https://tarn.example/a',
-  status: 200,
-  type: 'text/html',
-  body: new TextEncoder().encode(text),
-  headers: {},
-})
-
 const TOKENS = '{ "space": { "edge": { "$type": "dimension", "$value": "24px" } } }'
 
 /** The whole way of a site: read, resolved, measured, inspected, drawn. Errors of reading have their places. */
@@ -279,7 +272,7 @@ export const TARGETS: readonly Target[] = [
   }),
   target('mapping', MAPPINGS, variantOf, (text) => takeExport(text, EXPORTS[0] ?? '')),
   target('export', EXPORTS, variantOf, (text) => takeExport(MAPPINGS[0] ?? '', text)),
-  target('page', MARKUP, variantOf, (text) => void observeMarkup(page(text), {})),
+  target('page', MARKUP, variantOf, (text) => void observeMarkup(fetched(text), {})),
   target('font', fonts, brokenBytes, (bytes) => {
     const files = memoryFiles({ 'f.ttf': bytes }, fontMeasurer)
     measurePage(resolveSite(readSite(`${SITES[0]}typography: { file: f.ttf }\n`, { files })).page('a'), 'desk')

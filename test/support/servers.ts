@@ -1,5 +1,6 @@
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http'
 import type { AddressInfo } from 'node:net'
+import type { Fetched } from 'wembra/node'
 import { readObservation, type Observation, type ObservationFailure } from 'wembra/reality'
 import type { Answer } from './command-line.js'
 
@@ -7,6 +8,15 @@ export type Handler = (request: IncomingMessage, response: ServerResponse) => vo
 
 /** A small page with which nothing is wrong. */
 export const PAGE = '<!doctype html><title>Tarn</title><main><h1>Tarn</h1><p>Words.</p></main>'
+
+/** A page as it came from the web. */
+export const fetched = (text: string): Fetched => ({
+  url: 'https://tarn.example/a',
+  status: 200,
+  type: 'text/html',
+  body: new TextEncoder().encode(text),
+  headers: {},
+})
 
 export interface Local {
   readonly origin: string
