@@ -1,6 +1,6 @@
 // Packages that are packed with the library, as `scripts/bundle.js` puts them there.
 declare module '#vendor/jsonc-parser.js' {
-  export { parseTree, printParseErrorCode, type Node, type ParseError } from 'jsonc-parser'
+  export { getLocation, parseTree, printParseErrorCode, type Node, type ParseError } from 'jsonc-parser'
 }
 
 declare module '#vendor/zod.js' {

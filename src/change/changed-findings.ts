@@ -1,5 +1,5 @@
 import equal from 'fast-deep-equal'
-import { toGroups } from '../inspect/groups.js'
+import { keyOf, toGroups } from '../inspect/groups.js'
 import { factsOf } from '../inspect/known-facts.js'
 import type { RuleFact } from '../inspect/rule-fact.js'
 import type { SiteFacts, Step } from '../inspect/site-facts.js'
@@ -19,10 +19,10 @@ export type FindingRecords = Readonly<Record<string, FindingRecord>>
 /** Some facts of a site as findings, in the order of their keys, their pages in the order of the site. */
 function recordFindings(resolved: ResolvedSite, facts: readonly RuleFact[]): FindingRecords {
   const position = positionIn(resolved)
-  const found = toGroups(facts).map(({ rule, group }): readonly [string, FindingRecord] => {
+  const found = toGroups(facts).map(({ rule, group, key }): readonly [string, FindingRecord] => {
     const [first] = rule.numbers.map((name) => group.worst.numbers[name]).filter((n) => n !== undefined)
     const worst = first === undefined ? null : Math.round(first * 1000) / 1000
-    return [`${rule.id}@${group.at}`, { pages: [...group.pages].sort((a, b) => position(a) - position(b)), worst }]
+    return [key, { pages: [...group.pages].sort((a, b) => position(a) - position(b)), worst }]
   })
   return Object.fromEntries(found.sort(([a], [b]) => (a < b ? -1 : 1)))
 }
@@ -87,5 +87,3 @@ function withoutSame(
   })
   return [[...left.values()].flat(), fresh]
 }
-
-const keyOf = ({ rule, fact }: RuleFact): string => `${rule.id}@${fact.at}`

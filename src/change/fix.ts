@@ -64,7 +64,7 @@ export function fixSite(resolved: ResolvedSite, options: FixOptions = {}): FixRe
     let prover = new Prover(facts)
     for (let next = groups.shift(); next; next = groups.shift()) {
       const attempt = prover.tryGroup(next.rule, next.group, howMany)
-      tried.set(keyOf(next), attempt)
+      tried.set(next.key, attempt)
       const fix = chosen(
         attempt.fixes.filter(({ patch }) => !settingsIn(patch).some((setting) => settled.has(setting))),
         options,
@@ -76,7 +76,7 @@ export function fixSite(resolved: ResolvedSite, options: FixOptions = {}): FixRe
       }
       facts = keep(step.facts())
       for (const setting of settingsIn(fix.patch)) settled.add(setting)
-      applied.push({ ...fix, rule: next.rule.id, key: keyOf(next) })
+      applied.push({ ...fix, rule: next.rule.id, key: next.key })
       options.onFix?.(applied.length)
       groups = inOrder(toGroups(facts.all), tried, rules, options)
       prover = new Prover(facts)
@@ -84,13 +84,11 @@ export function fixSite(resolved: ResolvedSite, options: FixOptions = {}): FixRe
     // The last round changes nothing, so that what it has tried holds of the site as it is then.
     if (before !== applied.length) continue
     if (howMany === 'certain')
-      for (const each of untouched) tried.set(keyOf(each), prover.tryGroup(each.rule, each.group, 'first'))
+      for (const each of untouched) tried.set(each.key, prover.tryGroup(each.rule, each.group, 'first'))
     left = findingsIn(facts, tried)
   }
   return { applied, left, patch: applied.flatMap((fix) => fix.patch), after: facts.resolved }
 }
-
-const keyOf = ({ rule, group }: RuleGroup): string => `${rule.id}@${group.at}`
 
 /** The findings that are still to be tried, most harmful first. */
 const inOrder = (
@@ -100,7 +98,7 @@ const inOrder = (
   { pages }: FixOptions,
 ): RuleGroup[] =>
   groups
-    .filter((each) => !tried.has(keyOf(each)) && isAsked(each, rules, pages))
+    .filter((each) => !tried.has(each.key) && isAsked(each, rules, pages))
     .sort((a, b) => SEVERITIES.indexOf(a.rule.severity) - SEVERITIES.indexOf(b.rule.severity))
 
 function isAsked(

@@ -26,6 +26,15 @@ export function mediaHolds(
   return answer
 }
 
+/** Longer queries nobody writes. */
+const LONGEST = 2000
+/** Each of these words may double what a query is taken apart into. */
+const MOST_WORDS = 8
+
+/** Whether a media query list is short and plain enough to be followed. */
+export const isFollowed = (query: string): boolean =>
+  query.length <= LONGEST && [...query.matchAll(/\b(?:or|not)\b/gi)].length <= MOST_WORDS
+
 /** A query that cannot be read is `not all`, as Media Queries 4 defines in section 3.2. */
 function compile(query: string): ReturnType<typeof compileQuery> {
   try {

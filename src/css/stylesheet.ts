@@ -3,6 +3,7 @@ import type { CssNode, Rule, StyleSheet } from 'css-tree'
 import generate from 'css-tree/generator'
 import parse from 'css-tree/parser'
 import walk from 'css-tree/walker'
+import { isFollowed } from './media.js'
 
 /** One declaration of a style sheet, shorthands not yet taken apart. */
 export interface Declaration {
@@ -40,6 +41,8 @@ export interface ReadStylesheet {
 /** At-rules whose contents change how rules win, which this reader does not follow. */
 const NOT_FOLLOWED = new Set(['layer', 'import', 'scope', 'container', 'starting-style'])
 
+const TOO_DEEP = 'this is nested deeper than can be followed'
+
 let longest = 0
 
 /**
@@ -59,31 +62,48 @@ export function readStylesheet(css: string): ReadStylesheet {
     parseValue: false,
     onParseError: (error) => {
       const { line = 1, column = 1 } = error as { line?: number; column?: number }
-      unread.push({ what: error.message, line, column })
+      unread.push({ what: error.message.includes('call stack') ? TOO_DEEP : error.message, line, column })
     },
   }) as StyleSheet
   const rules: StyleRule[] = []
   const media: string[] = []
-  walk(ast, {
-    enter(this: { skip: symbol }, node: CssNode) {
-      if (node.type === 'Atrule') {
-        if (NOT_FOLLOWED.has(node.name) && (node.block || node.name === 'import')) {
-          unread.push({ what: `@${node.name} is not followed`, ...startOf(node) })
-          return this.skip
-        }
-        if (node.name === 'media') media.push(node.prelude ? generate(node.prelude) : 'all')
-        else if (node.name !== 'supports') return this.skip
-      }
-      if (node.type === 'Rule') {
-        rules.push(...readRule(node, [...media]))
+  /** What the library can follow only so deep is told where it begins. */
+  const unlessTooDeep = <T>(node: CssNode, work: () => T): T | undefined => {
+    try {
+      return work()
+    } catch (error) {
+      if (!(error instanceof RangeError)) throw error
+      unread.push({ what: TOO_DEEP, ...startOf(node) })
+      return undefined
+    }
+  }
+  const enter = function (this: { skip: symbol }, node: CssNode): symbol | undefined {
+    if (node.type === 'Atrule') {
+      if (NOT_FOLLOWED.has(node.name) && (node.block || node.name === 'import')) {
+        unread.push({ what: `@${node.name} is not followed`, ...startOf(node) })
         return this.skip
       }
-      return undefined
-    },
-    leave(node: CssNode) {
-      if (node.type === 'Atrule' && node.name === 'media') media.pop()
-    },
-  })
+      if (node.name === 'media') {
+        const { prelude } = node
+        const query = prelude ? unlessTooDeep(node, () => generate(prelude)) : 'all'
+        if (query === undefined) return this.skip
+        if (!isFollowed(query)) {
+          unread.push({ what: 'a media query as long as this is not followed', ...startOf(node) })
+          return this.skip
+        }
+        media.push(query)
+      } else if (node.name !== 'supports') return this.skip
+    }
+    if (node.type === 'Rule') {
+      rules.push(...(unlessTooDeep(node, () => readRule(node, [...media])) ?? []))
+      return this.skip
+    }
+    return undefined
+  }
+  const leave = (node: CssNode): void => {
+    if (node.type === 'Atrule' && node.name === 'media') media.pop()
+  }
+  unlessTooDeep(ast, () => walk(ast, { enter, leave }))
   return { rules, unread }
 }
 

@@ -1,34 +1,74 @@
 import type { RuleFact } from './rule-fact.js'
-import type { Fact, Group, Rule } from './rule.js'
+import type { Case, Fact, Group, Rule } from './rule.js'
 
 /** All that one rule saw at one deciding place. */
 export interface RuleGroup {
   readonly rule: Rule
   readonly group: Group
+  /** The key of the finding that it makes: rule and place. */
+  readonly key: string
 }
 
 /** One group for each rule and deciding place. */
-export function toGroups(facts: readonly RuleFact[]): readonly RuleGroup[] {
+export const toGroups = (facts: readonly RuleFact[]): readonly RuleGroup[] =>
+  [...factsByKey(facts)].map(([key, each]) => groupOf(key, each))
+
+/** Facts by rule and deciding place, in their order. */
+export function factsByKey(facts: Iterable<RuleFact>): Map<string, RuleFact[]> {
   const byKey = new Map<string, RuleFact[]>()
   for (const each of facts) {
-    const key = `${each.rule.id}@${each.fact.at}`
+    const key = keyOf(each)
     const known = byKey.get(key)
     if (known) known.push(each)
     else byKey.set(key, [each])
   }
-  return [...byKey.values()].map((each) => toGroup(each))
+  return byKey
 }
 
-function toGroup(facts: readonly RuleFact[]): RuleGroup {
+/** The key of the finding that a fact belongs to: rule and place. */
+export const keyOf = ({ rule, fact }: RuleFact): string => `${rule.id}@${fact.at}`
+
+/** Groups by their first fact: after a change most are made of the same facts as before. */
+const known = new WeakMap<RuleFact, { readonly facts: readonly RuleFact[]; readonly group: RuleGroup }>()
+
+/** All facts of one key as a group. */
+export function groupOf(key: string, facts: readonly RuleFact[]): RuleGroup {
+  const first = facts[0] as RuleFact
+  const before = known.get(first)
+  const isSame = (others: readonly RuleFact[]): boolean =>
+    others === facts || (others.length === facts.length && facts.every((fact, n) => fact === others[n]))
+  if (before && isSame(before.facts)) return before.group
+  const group = { ...toGroup(facts), key }
+  known.set(first, { facts, group })
+  return group
+}
+
+function toGroup(facts: readonly RuleFact[]): Omit<RuleGroup, 'key'> {
   const { rule, fact: first } = facts[0] as RuleFact
   const sign = rule.worst === 'smallest' ? -1 : 1
   const size = (fact: Fact): number => {
-    const number = rule.numbers.map((name) => fact.numbers[name]).find((n) => n !== undefined)
-    return number === undefined ? -Infinity : sign * number
+    for (const name of rule.numbers) {
+      const number = fact.numbers[name]
+      if (number !== undefined) return sign * number
+    }
+    return -Infinity
   }
-  const cases = facts.flatMap((each) => each.cases)
-  const worst = [...facts.map((each) => each.fact), ...cases].reduce((a, b) => (size(b) > size(a) ? b : a), first)
-  return { rule, group: { at: first.at, cases, pages: [...new Set(cases.map((c) => c.page))], worst } }
+  const cases: Case[] = []
+  const pages = new Set<string>()
+  for (const each of facts)
+    for (const found of each.cases) {
+      cases.push(found)
+      pages.add(found.page)
+    }
+  let worst: Fact = first
+  let most = size(first)
+  const weigh = (fact: Fact): void => {
+    const here = size(fact)
+    if (here > most) [worst, most] = [fact, here]
+  }
+  for (const { fact } of facts) weigh(fact)
+  for (const fact of cases) weigh(fact)
+  return { rule, group: { at: first.at, cases, pages: [...pages], worst } }
 }
 
 /** A group as if it were of some of its pages only. */

@@ -1,10 +1,19 @@
-import { leastCertain } from '../measure/box.js'
+import { leastCertain, type Certainty } from '../measure/box.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 import { toGroups, type RuleGroup } from './groups.js'
 import { factsOf, gatherFacts, toEnd } from './known-facts.js'
 import { Prover, type HowMany, type Tried } from './prove.js'
 import type { SiteFacts } from './site-facts.js'
-import { SEVERITIES, type Fact, type Finding, type Group, type Rule, type Severity } from './rule.js'
+import {
+  SEVERITIES,
+  type Fact,
+  type Finding,
+  type Group,
+  type RelatedPointer,
+  type Rule,
+  type Severity,
+} from './rule.js'
+import type { Viewport } from '../model/site.js'
 import type { RuleFact } from './rule-fact.js'
 import { UnknownNameError, ValueError } from '../model/unknown-name.js'
 import { expectPages } from './expect-pages.js'
@@ -24,6 +33,8 @@ export interface InspectOptions {
   readonly max?: number
   /** Whether to try fixes in memory and offer those that hold: all, or none beyond the first that is certain; default none. */
   readonly fixes?: boolean | HowMany
+  /** Whether each page and viewport is listed with its numbers; default true. Without, `cases` are empty and `related` few. */
+  readonly cases?: boolean
   /** The clock, for years and countdowns; default the machine's. */
   readonly now?: Date
   /** Called as the work goes on: pages that were looked at, then findings whose fixes were tried. */
@@ -94,19 +105,22 @@ function* inspecting(resolved: ResolvedSite, options: InspectOptions): Generator
     yield
   }
   const { keys } = options
-  const isKept = (group: RuleGroup): boolean => keys?.has(keyOf(group)) ?? true
-  const found = toGroups(onlyPages(gathered.value.all, options.pages)).filter(isKept).sort(byHarm(severityOf))
+  const isKept = ({ key }: RuleGroup): boolean => keys?.has(key) ?? true
+  const { value: facts } = gathered
+  const all = options.pages ? toGroups(onlyPages(facts.all, options.pages)) : facts.groups()
+  const found = all.filter(isKept).sort(byHarm(severityOf))
   const groups = max === undefined ? found : found.slice(0, max)
   let prover: Prover | undefined
   const findings: Finding[] = []
-  for (const { rule, group } of groups) {
-    const finding = toFinding(resolved, rule, severityOf(rule) as Severity, group)
+  for (const made of groups) {
+    const { rule, group } = made
+    const finding = toFinding(resolved, severityOf(rule) as Severity, made, options.cases)
     // A fix is checked against all rules, also those that were not asked for.
     if (fixes === false) {
       findings.push({ ...finding, ...withTried() })
       continue
     }
-    if (rule.propose) prover ??= new Prover(factsOf(resolved, { now: gathered.value.now }))
+    if (rule.propose) prover ??= new Prover(factsOf(resolved, { now: facts.now }))
     const tried = rule.propose && prover?.tryGroup(rule, group, fixes === true ? 'all' : fixes)
     findings.push({ ...finding, ...withTried(tried) })
     onProgress?.({ step: 'fixes', done: findings.length, all: groups.length })
@@ -115,20 +129,22 @@ function* inspecting(resolved: ResolvedSite, options: InspectOptions): Generator
   return findings
 }
 
+const rank = (severity: Severity | undefined): number => SEVERITIES.indexOf(severity as Severity)
+
 const byHarm =
   (severityOf: (rule: Rule) => Severity | undefined) =>
   (a: RuleGroup, b: RuleGroup): number =>
-    SEVERITIES.indexOf(severityOf(a.rule) as Severity) - SEVERITIES.indexOf(severityOf(b.rule) as Severity) ||
+    (a.rule === b.rule ? 0 : rank(severityOf(a.rule)) - rank(severityOf(b.rule))) ||
     b.group.pages.length - a.group.pages.length ||
-    (keyOf(a) < keyOf(b) ? -1 : 1)
+    (a.key < b.key ? -1 : 1)
 
 /** Every finding of what is known of a site, most harmful first, with what was tried for it by other means. */
 export function findingsIn(facts: SiteFacts, tried: ReadonlyMap<string, Tried>): readonly Finding[] {
   const { resolved } = facts
   const severityOf = severities(resolved)
-  return [...toGroups(facts.all)].sort(byHarm(severityOf)).map(({ rule, group }) => ({
-    ...toFinding(resolved, rule, severityOf(rule) as Severity, group),
-    ...withTried(tried.get(keyOf({ rule, group }))),
+  return [...toGroups(facts.all)].sort(byHarm(severityOf)).map((group) => ({
+    ...toFinding(resolved, severityOf(group.rule) as Severity, group),
+    ...withTried(tried.get(group.key)),
   }))
 }
 
@@ -136,8 +152,6 @@ const withTried = ({ fixes, refused }: Tried = { fixes: [], refused: [] }): Pick
   fixes,
   ...(fixes.length === 0 && refused.length > 0 && { refused }),
 })
-
-const keyOf = ({ rule, group }: RuleGroup): string => `${rule.id}@${group.at}`
 
 /** The severity of each rule on this site; `undefined` where the site turns it off. */
 function severities({ site }: ResolvedSite): (rule: Rule) => Severity | undefined {
@@ -148,8 +162,7 @@ function severities({ site }: ResolvedSite): (rule: Rule) => Severity | undefine
   }
 }
 
-function onlyPages(facts: readonly RuleFact[], pages: readonly string[] | undefined): readonly RuleFact[] {
-  if (!pages) return facts
+function onlyPages(facts: readonly RuleFact[], pages: readonly string[]): readonly RuleFact[] {
   const wanted = new Set(pages)
   return facts.flatMap((each) => {
     const cases = each.cases.filter(({ page }) => wanted.has(page))
@@ -158,31 +171,81 @@ function onlyPages(facts: readonly RuleFact[], pages: readonly string[] | undefi
 }
 
 function toFinding(
-  resolved: ResolvedSite,
-  rule: Rule,
+  { site }: ResolvedSite,
   severity: Severity,
-  group: Group,
+  group: RuleGroup,
+  hasCases = true,
 ): Omit<Finding, 'fixes' | 'refused'> {
-  const { site } = resolved
-  const { cases, worst } = group
-  const holds = new Set(cases.map((c) => c.viewport))
-  const facts: readonly Fact[] = cases.length > 0 ? cases : [worst]
-  const related = new Map(facts.flatMap((c) => c.related ?? []).map((r) => [`${r.pointer} ${r.because}`, r]))
+  const { place, related, told, cases } = tell(group, site.viewports)
   return {
-    key: `${rule.id}@${group.at}`,
-    rule: rule.id,
-    severity,
-    facet: rule.facet,
-    pages: group.pages,
-    viewports: site.viewports.map((v) => v.name).filter((name) => holds.has(name)),
-    certainty: leastCertain(...new Set(facts.map((c) => c.certainty ?? 'computed'))),
-    message: rule.message(group),
-    advice: rule.advice,
-    numbers: roundAll(worst.numbers),
-    cases: cases.map(({ page, viewport, numbers }) => ({ page, viewport, numbers: roundAll(numbers) })),
-    at: facts.find((c) => c.place)?.place ?? site.locate(group.at),
-    related: [...related.values()].map(({ pointer, because }) => ({ ...site.locate(pointer), because })),
+    ...{ key: group.key, rule: group.rule.id, severity },
+    ...told,
+    cases: hasCases ? cases() : [],
+    at: place ?? site.locate(group.group.at),
+    related: (hasCases ? related : related.slice(0, FEW_RELATED)).map(({ pointer, because }) => ({
+      ...site.locate(pointer),
+      because,
+    })),
   }
+}
+
+/** So many related places are shown to whom not all cases are. */
+const FEW_RELATED = 10
+
+/** What a group tells wherever it is written, and what its places follow from. */
+interface Telling {
+  readonly viewports: readonly Viewport[]
+  /** Where it is in a style sheet. */
+  readonly place: Fact['place']
+  readonly related: readonly RelatedPointer[]
+  readonly told: Omit<Finding, 'key' | 'rule' | 'severity' | 'cases' | 'at' | 'related' | 'fixes' | 'refused'>
+  /** Rounded once they are asked for: there may be one for each page of the site. */
+  readonly cases: () => Finding['cases']
+}
+
+const tellings = new WeakMap<Group, Telling>()
+
+/** Told once for as long as a group is the same. */
+function tell({ rule, group }: RuleGroup, viewports: readonly Viewport[]): Telling {
+  const before = tellings.get(group)
+  if (before?.viewports === viewports) return before
+  const { cases, worst } = group
+  const holds = new Set<string>()
+  for (const { viewport } of cases) holds.add(viewport)
+  const facts: readonly Fact[] = cases.length > 0 ? cases : [worst]
+  // There may be a fact for each page of the site: nothing is made for each.
+  const certainties = new Set<Certainty>()
+  const related: RelatedPointer[] = []
+  const reasons = new Map<string, Set<string>>()
+  let place: Fact['place']
+  for (const fact of facts) {
+    place ??= fact.place
+    certainties.add(fact.certainty ?? 'computed')
+    for (const each of fact.related ?? []) {
+      let known = reasons.get(each.pointer)
+      if (!known) reasons.set(each.pointer, (known = new Set()))
+      if (known.has(each.because)) continue
+      known.add(each.because)
+      related.push(each)
+    }
+  }
+  let rounded: Finding['cases'] | undefined
+  const telling: Telling = {
+    ...{ viewports, place, related },
+    told: {
+      facet: rule.facet,
+      pages: group.pages,
+      viewports: viewports.map((v) => v.name).filter((name) => holds.has(name)),
+      certainty: leastCertain(...certainties),
+      message: rule.message(group),
+      advice: rule.advice,
+      numbers: roundAll(worst.numbers),
+    },
+    cases: () =>
+      (rounded ??= cases.map(({ page, viewport, numbers }) => ({ page, viewport, numbers: roundAll(numbers) }))),
+  }
+  tellings.set(group, telling)
+  return telling
 }
 
 const roundAll = (numbers: Readonly<Record<string, number>>): Record<string, number> =>

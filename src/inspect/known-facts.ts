@@ -35,7 +35,11 @@ export function* gatherFacts(resolved: ResolvedSite, options: FactsOptions = {})
   if (here) return here
   for (const state of earlierStates(resolved)) {
     const facts = of(state)
-    if (facts) return keep(facts.step(resolved).facts())
+    if (!facts) continue
+    const kept = keep(facts.step(resolved).facts())
+    // A file that is read again and again would be held in all its states.
+    if (resolved.change?.isReread) resolved.letGo()
+    return kept
   }
   const steps = SiteFacts.gather(resolved, askedRules(rules), now ?? new Date())
   for (let done = 1; ; done++) {

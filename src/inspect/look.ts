@@ -137,7 +137,9 @@ export class Glance {
           marks.push({ rule, key: sameKey, value: sameValue, page: this.id, detail })
         })
         if (!isDormant)
-          rule.onPage?.(sight, (fact) => void more.push(siteFact(rule, { ...fact, pages: [this.id] }, viewports)))
+          rule.onPage?.(sight, (fact) => {
+            more.push({ ...siteFact(rule, { ...fact, pages: [this.id] }, viewports), page: this.id })
+          })
       }
     }, this.#reads)
     return { core: sight.page.core, reads: this.#reads, facts: [...facts, ...more], marks }
@@ -150,13 +152,13 @@ function ask(sight: PageSight, rule: ViewRule | PageRule): readonly RuleFact[] {
   if (rule.scope === 'page') {
     const viewports = sight.sights.map(({ view }) => view.viewport.name)
     rule.check(sight, (fact) => {
-      found.push({ rule, fact, cases: viewports.map((viewport) => ({ ...fact, page, viewport })) })
+      found.push({ rule, fact, cases: viewports.map((viewport) => ({ ...fact, page, viewport })), page })
     })
   } else
     for (const each of sight.sights)
       rule.check(each, (fact) => {
         const seen = { ...fact, page, viewport: each.view.viewport.name }
-        found.push({ rule, fact: seen, cases: [seen] })
+        found.push({ rule, fact: seen, cases: [seen], page })
       })
   return found
 }

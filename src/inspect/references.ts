@@ -42,16 +42,30 @@ export const REFERRING = [
 export const referencesIn = (site: Site, section?: (typeof REFERRING)[number]): readonly Reference[] =>
   section ? new Collector(site).section(section) : REFERRING.flatMap((each) => new Collector(site).section(each))
 
+/** Every name in a document, part of a site or whole, whether or not what it is part of is switched on. */
+export function everyReference(data: Site['data']): readonly Reference[] {
+  const collector = new Collector({ data }, true)
+  for (const section of REFERRING) collector.section(section)
+  for (const [id, page] of Object.entries(data.pages)) collector.onPage(id, page)
+  return collector.found
+}
+
 /** Every name on one page that should lead somewhere. */
 export const referencesOn = (site: Site, id: string, page: PageData): readonly Reference[] =>
   new Collector(site).onPage(id, page)
 
 class Collector {
-  readonly #site: Site
+  readonly #site: Pick<Site, 'data'>
+  readonly #isEverything: boolean
   readonly #found: Reference[] = []
 
-  constructor(site: Site) {
+  constructor(site: Pick<Site, 'data'>, isEverything = false) {
     this.#site = site
+    this.#isEverything = isEverything
+  }
+
+  get found(): readonly Reference[] {
+    return this.#found
   }
 
   section(section: (typeof REFERRING)[number]): readonly Reference[] {
@@ -171,7 +185,7 @@ class Collector {
   /** Whether a thing is there; the name of its extension is a reference too. */
   #isOn(from: string | undefined, pointer: string): boolean {
     this.#add('extension', from, pointer)
-    return isOn(this.#site.data, from)
+    return this.#isEverything || isOn(this.#site.data, from)
   }
 
   #each<T extends { readonly from?: string | undefined }>(

@@ -6,6 +6,8 @@ export interface RuleFact {
   readonly fact: Fact
   /** None where it is about no page. */
   readonly cases: readonly Case[]
+  /** The page that it was seen on; none where it was judged from what many pages add up to. */
+  readonly page?: string
 }
 
 /** A fact about the site, spread over the pages and viewports at which it holds. */

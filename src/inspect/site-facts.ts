@@ -8,6 +8,7 @@ import { Looker, type AskedRules, type Glance, type Look, type Mark } from './lo
 import { Measures } from './measures.js'
 import { changedReads, type ReadKey } from './reads.js'
 import type { Allowance, SiteRule } from './rule.js'
+import { factsByKey, groupOf, keyOf, type RuleGroup } from './groups.js'
 import { siteFact, type RuleFact } from './rule-fact.js'
 import { RULES } from './rules/index.js'
 import { Survey } from './survey.js'
@@ -58,7 +59,7 @@ export class SiteFacts {
   readonly #parts: Parts
   #all: readonly RuleFact[] | undefined
   #usage: Usage | undefined
-  #byKey: ReadonlyMap<string, readonly RuleFact[]> | undefined
+  #byKey: LayeredMap<readonly RuleFact[]> | undefined
 
   private constructor(resolved: ResolvedSite, rules: AskedRules, now: Date, parts: Parts) {
     this.resolved = resolved
@@ -118,16 +119,14 @@ export class SiteFacts {
   }
 
   /** What all rules see, less what is allowed, by rule and deciding place. */
-  get byKey(): ReadonlyMap<string, readonly RuleFact[]> {
-    if (this.#byKey) return this.#byKey
-    const found = new Map<string, RuleFact[]>()
-    for (const each of this.all) {
-      const key = `${each.rule.id}@${each.fact.at}`
-      const known = found.get(key)
-      if (known) known.push(each)
-      else found.set(key, [each])
-    }
-    return (this.#byKey = found)
+  get byKey(): LayeredMap<readonly RuleFact[]> {
+    return (this.#byKey ??= LayeredMap.of<readonly RuleFact[]>(factsByKey(this.all)))
+  }
+
+  /** The same as groups, in no order. */
+  groups(): RuleGroup[] {
+    const { byKey } = this
+    return byKey.keys.map((key) => groupOf(key, byKey.get(key) as readonly RuleFact[]))
   }
 
   /** How often each entry of `allow` let something pass. */
@@ -153,7 +152,7 @@ export class SiteFacts {
   /** Every fact about the site, allowed or not. */
   *judgedFacts(): Iterable<RuleFact> {
     const { judged } = this.#parts
-    for (const { facts } of judged.values()) for (const key of facts.keys) yield* facts.get(key) ?? []
+    for (const each of judged.values()) yield* factsIn(each)
   }
 
   /** What is reported about entries of `allow` that let nothing pass; that is known only when every rule was asked. */
@@ -175,9 +174,55 @@ export class SiteFacts {
   }
 
   /** What is known after a step. */
-  static after(step: Step, parts: Parts): SiteFacts {
-    return new SiteFacts(step.after, step.base.rules, step.base.now, parts)
+  static after(step: Step, parts: Parts, delta: FactsDelta | undefined): SiteFacts {
+    const { base, after } = step
+    const facts = new SiteFacts(after, base.rules, base.now, parts)
+    if (base.#byKey && delta) facts.#byKey = changedByKey(base.#byKey, delta, parts, positionIn(after))
+    return facts
   }
+}
+
+/** Facts by their keys after a change; those of a key in the order of their pages, what is judged last. */
+function changedByKey(
+  before: LayeredMap<readonly RuleFact[]>,
+  { gone, came }: FactsDelta,
+  { judged }: Parts,
+  position: (page: string) => number,
+): LayeredMap<readonly RuleFact[]> {
+  const isGone = new Set(gone)
+  const isOfPage = ({ page }: RuleFact): boolean => page !== undefined
+  const placeOf = ({ page = '' }: RuleFact): number => position(page)
+  const added = factsByKey(came)
+  const changes = new Map<string, readonly RuleFact[] | undefined>()
+  for (const key of new Set([...factsByKey(gone).keys(), ...added.keys()])) {
+    const stays = (before.get(key) ?? []).filter((fact) => !isGone.has(fact))
+    const came = added.get(key) ?? []
+    const other = stays.find((fact) => !isOfPage(fact)) ?? came.find((fact) => !isOfPage(fact))
+    const ofSite = other ? [...factsIn(judged.get(other.rule as SiteRule))].filter((fact) => keyOf(fact) === key) : []
+    const ofPages = mergedInOrder(other ? stays.filter(isOfPage) : stays, came.filter(isOfPage), placeOf)
+    const list = ofSite.length > 0 ? [...ofPages, ...ofSite] : ofPages
+    changes.set(key, list.length > 0 ? list : undefined)
+  }
+  return before.with(changes)
+}
+
+/** Two lists as one, by a number of each entry; `a` is in order, and no number is in both. */
+function mergedInOrder<T>(a: readonly T[], b: readonly T[], numberOf: (each: T) => number): readonly T[] {
+  if (b.length === 0) return a
+  const fresh = [...b].sort((x, y) => numberOf(x) - numberOf(y))
+  const merged: T[] = []
+  let n = 0
+  for (const each of a) {
+    const number = numberOf(each)
+    while (n < fresh.length && numberOf(fresh[n] as T) < number) merged.push(fresh[n++] as T)
+    merged.push(each)
+  }
+  while (n < fresh.length) merged.push(fresh[n++] as T)
+  return merged
+}
+
+function* factsIn(judged: Judged | undefined): Iterable<RuleFact> {
+  if (judged) for (const key of judged.facts.keys) yield* judged.facts.get(key) ?? []
 }
 
 const OF_REALITY: ReadonlySet<string> = new Set(RULES.filter((rule) => rule.scope === 'reality').map((rule) => rule.id))
@@ -386,6 +431,18 @@ export class Step {
     )
   }
 
+  /** All that goes and comes; `undefined` where facts are counted against `allow`, or named by other numbers. */
+  #wholeDelta(): FactsDelta | undefined {
+    const { base, allowances } = this
+    if (!this.#renumbering.isEmpty || !base.allowances.isEmpty || !allowances.isEmpty) return undefined
+    const { delta } = this.#judge()
+    const ids = [...this.affected]
+    return {
+      gone: [...ids.flatMap((id) => base.look(id)?.facts ?? []), ...delta.gone],
+      came: [...ids.flatMap((id) => this.glance(id)?.look.facts ?? []), ...delta.came],
+    }
+  }
+
   #arrive(): SiteFacts {
     const { readers, judgments } = this.#parts
     const changes = new Map<string, Look | undefined>()
@@ -408,7 +465,11 @@ export class Step {
     const measures = renamed.isEmpty
       ? this.base.measures.after(this.after, this.affected, (id) => this.glance(id)?.measures)
       : new Measures(this.after)
-    return SiteFacts.after(this, { looks, readers, judgments, judged, allowances: this.allowances, measures })
+    return SiteFacts.after(
+      this,
+      { looks, readers, judgments, judged, allowances: this.allowances, measures },
+      this.#wholeDelta(),
+    )
   }
 }
 
@@ -478,7 +539,7 @@ function allowingPages(before: Allowances, after: ResolvedSite, edited: Iterable
 }
 
 /** All that changed from one state to a later one. @throws {ValueError} Where the later one was not made out of it. */
-function changesSince(before: ResolvedSite, after: ResolvedSite): Omit<SiteChange, 'before'> {
+function changesSince(before: ResolvedSite, after: ResolvedSite): Omit<SiteChange, 'before' | 'isReread'> {
   const edited = new Set<string>()
   const reached = new Set<string>()
   let isAll = false

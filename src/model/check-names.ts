@@ -1,18 +1,11 @@
+import { checkSizes } from './check-sizes.js'
 import { FACETS } from './facets.js'
 import { own, toPointer } from './json.js'
 import { pathsOf, plainPath } from './paths.js'
-import type { ProblemCode } from './problem.js'
+import type { NameProblem } from './problem.js'
 import type { Item } from './site-data.js'
 import type { PageData, SiteData, SurroundData } from './schema.js'
 import type { Site } from './site.js'
-
-export interface NameProblem {
-  readonly code: ProblemCode
-  readonly pointer: string
-  readonly message: string
-  /** The earlier place that this one collides with. */
-  readonly other?: string
-}
 
 /** What no schema can check: ids and paths used twice, circles, viewports with names that would be ambiguous. */
 export function checkNames(site: SiteData): NameProblem[] {
@@ -27,9 +20,13 @@ export function checkNames(site: SiteData): NameProblem[] {
     ),
     ...circles(site.templates ?? {}, 'templates', 'base'),
     ...circles(site.pages, 'pages', 'parent'),
-    ...surroundCircles(site),
+    ...withoutCircles(surroundCircles(site), () => checkSizes(site)),
   ]
 }
+
+/** What can be counted only where nothing goes in a circle. */
+const withoutCircles = (circles: readonly NameProblem[], more: () => readonly NameProblem[]): readonly NameProblem[] =>
+  circles.length > 0 ? circles : more()
 
 /**
  * The same after a change, of what it changed: `part` has the entries that differ, `document` all but the pages that do
@@ -55,7 +52,9 @@ export function checkNamesOf(part: SiteData, document: SiteData, before: Site): 
       document,
       before,
     ),
-    ...(part.surrounds ? surroundCircles(document) : []),
+    ...withoutCircles(part.surrounds ? surroundCircles(document) : [], () =>
+      checkSizes(part, document.surrounds ?? before.data.surrounds),
+    ),
   ]
 }
 

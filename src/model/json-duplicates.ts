@@ -43,7 +43,8 @@ export function duplicateKeys(text: string): number[] {
   return found
 }
 
-function endOfString(text: string, start: number): number {
+/** The offset of the quotation mark that ends a text. */
+export function endOfString(text: string, start: number): number {
   let end = text.indexOf('"', start + 1)
   while (isEscaped(text, end)) end = text.indexOf('"', end + 1)
   return end

@@ -1,6 +1,7 @@
 import { toJSONSchema } from '#vendor/json-schema.js'
 import { FACET_NAMES, FACETS, PRESENCES } from './facets.js'
 import { isObject, type Json, type JsonObject } from './json.js'
+import { sentencesFor } from './key-sentences.js'
 import { createSiteSchema } from './schema.js'
 
 const TITLE = 'A Wembra site file'
@@ -35,7 +36,19 @@ function asWritten(schema: Json, path: readonly string[]): Json {
     out['properties'] = Object.fromEntries(
       Object.entries(properties).map(([name, each]) => [name, name === 'lock' ? each : withShorthand(name, each)]),
     )
-  return out
+  return explained(out)
+}
+
+/** A map's schema with a sentence for each of its keys. */
+function explained(schema: JsonObject): JsonObject {
+  const properties = schema['properties']
+  if (!isObject(properties)) return schema
+  const sentences = sentencesFor(Object.keys(properties))
+  const described = ([key, each]: readonly [string, Json]): readonly [string, Json] => [
+    key,
+    isObject(each) && sentences ? { description: sentences[key] as Json, ...each } : each,
+  ]
+  return { ...schema, properties: Object.fromEntries(Object.entries(properties).map(described)) }
 }
 
 function withShorthand(facet: string, full: Json): Json {

@@ -1,6 +1,7 @@
-import { parseTree, printParseErrorCode, type Node, type ParseError } from '#vendor/jsonc-parser.js'
+import { parseTree, printParseErrorCode, type ParseError } from '#vendor/jsonc-parser.js'
 import { LineCounter } from 'yaml'
 import { fromPointer } from './json.js'
+import { endOfString } from './json-duplicates.js'
 
 /** A place in a text; both counted from 1. */
 export interface TextPlace {
@@ -37,46 +38,93 @@ function inWords(text: string, { error, offset, length }: ParseError): string {
 
 const MOST_QUOTED = 20
 
-/** Where each part of a JSON text is. */
+/** A member of an object, or an entry of a list: where it begins, and where its value does. */
+interface Member {
+  readonly at: number
+  readonly value: number
+}
+
+/** Where each part of a JSON text is; what nobody asks for is passed over. */
 export class JsonPlaces {
-  readonly #tree: Node | undefined
+  readonly #text: string
   readonly #at: (offset: number) => TextPlace
-  readonly #members = new WeakMap<Node, ReadonlyMap<string, Node>>()
+  /** Members of objects and lists by where these begin. */
+  readonly #members = new Map<number, ReadonlyMap<string, Member>>()
 
   /** @param text - JSON that `JSON.parse` accepts. */
   constructor(text: string) {
-    this.#tree = parseTree(text, [], STRICT)
+    this.#text = text
     this.#at = lineCounter(text)
   }
 
   /** Where a pointer's key or list entry is, or the value behind it; the nearest part above that is there. */
   locate(pointer: string, what: 'key' | 'value'): TextPlace {
-    let node = this.#tree
-    let at = node?.offset ?? 0
+    const start = afterSpace(this.#text, 0)
+    let here: Member = { at: start, value: start }
     for (const key of fromPointer(pointer)) {
-      if (node?.type === 'object') {
-        const member = this.#member(node, key)
-        if (!member) continue // shorthand was expanded: what is inside it may be in the file
-        at = member.offset
-        node = member.children?.[1]
-      } else if (node?.type === 'array') {
-        const element: Node | undefined = node.children?.[Number(key)]
-        if (!element) break
-        node = element
-        at = node.offset
-      } else break
+      const member = this.#membersAt(here.value)?.get(key)
+      if (member) here = member
+      // Shorthand was expanded: what is inside it may be in the file.
+      else if (this.#text[here.value] !== '{') break
     }
-    return this.#at(what === 'key' ? at : (node?.offset ?? at))
+    return this.#at(what === 'key' ? here.at : here.value)
   }
 
-  #member(object: Node, key: string): Node | undefined {
-    let known = this.#members.get(object)
-    if (!known) {
-      const named = (object.children ?? []).map((member) => [String(member.children?.[0]?.value), member] as const)
-      this.#members.set(object, (known = new Map(named)))
-    }
-    return known.get(key)
+  #membersAt(offset: number): ReadonlyMap<string, Member> | undefined {
+    const opening = this.#text[offset]
+    if (opening !== '{' && opening !== '[') return undefined
+    const known = this.#members.get(offset)
+    if (known) return known
+    const found = membersIn(this.#text, offset, opening === '{')
+    this.#members.set(offset, found)
+    return found
   }
+}
+
+/** The members of the object or list that begins at an offset. */
+function membersIn(text: string, offset: number, isObject: boolean): Map<string, Member> {
+  const found = new Map<string, Member>()
+  let at = afterSpace(text, offset + 1)
+  for (let n = 0; text[at] !== '}' && text[at] !== ']'; n++) {
+    const keyEnd = isObject ? endOfString(text, at) : at
+    const value = isObject ? afterSpace(text, afterSpace(text, keyEnd + 1) + 1) : at
+    const key = isObject ? (JSON.parse(text.slice(at, keyEnd + 1)) as string) : String(n)
+    found.set(key, { at, value })
+    at = afterSpace(text, endOfValue(text, value))
+    if (text[at] === ',') at = afterSpace(text, at + 1)
+  }
+  return found
+}
+
+function afterSpace(text: string, at: number): number {
+  while (text.charCodeAt(at) <= 0x20) at++
+  return at
+}
+
+/** The offset behind a value. */
+function endOfValue(text: string, start: number): number {
+  let depth = 0
+  for (let at = start; at < text.length; at++) {
+    switch (text.charCodeAt(at)) {
+      case 0x22: // "
+        at = endOfString(text, at)
+        if (depth === 0) return at + 1
+        break
+      case 0x7b: // {
+      case 0x5b: // [
+        depth++
+        break
+      case 0x7d: // }
+      case 0x5d: // ]
+        // The end of a number or word that is the last of its object or list.
+        if (depth === 0) return at
+        if (--depth === 0) return at + 1
+        break
+      case 0x2c: // ,
+        if (depth === 0) return at
+    }
+  }
+  return text.length
 }
 
 /** Lines and columns of a text by offsets. */

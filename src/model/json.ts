@@ -36,11 +36,38 @@ export function valueAt(root: Json, pointer: string): Json | undefined {
   return value
 }
 
+/**
+ * Whether a test holds of any value in a value, of lists and maps themselves included, or of how deep one is. Quick:
+ * where it holds is not noted, and no stack is used up.
+ */
+export function holdsAnywhere(root: Json, test: (value: Json, depth: number) => boolean): boolean {
+  const open: Json[] = [root]
+  const depths: number[] = [0]
+  while (open.length > 0) {
+    const value = open.pop() as Json
+    const depth = depths.pop() as number
+    if (test(value, depth)) return true
+    if (typeof value !== 'object' || value === null) continue
+    if (Array.isArray(value))
+      for (const each of value as readonly Json[]) {
+        open.push(each)
+        depths.push(depth + 1)
+      }
+    else
+      for (const key of Object.keys(value)) {
+        open.push((value as JsonObject)[key] as Json)
+        depths.push(depth + 1)
+      }
+  }
+  return false
+}
+
 /** What is said of such a key. */
 export const NO_KEY = 'this cannot be a key; choose another name'
 
 /** Pointers of keys that would reach an object's prototype. */
 export function hostileKeys(root: Json): string[] {
+  if (!holdsAnywhere(root, (value) => isObject(value) && Object.hasOwn(value, '__proto__'))) return []
   const found: string[] = []
   const open: [Json, readonly string[]][] = [[root, []]]
   for (let next = open.pop(); next; next = open.pop()) {

@@ -9,6 +9,10 @@ export const LIMITS = {
   list: 1000,
   /** Sections and items of a page, at any depth. */
   body: 2000,
+  /** Items that a surround prints, those of surrounds in it included. */
+  surround: 1000,
+  /** Items of all inserts together, those of surrounds in them included. */
+  inserted: 5000,
   /** Rows of a header or footer. */
   rows: 100,
   assign: 2000,
@@ -16,6 +20,8 @@ export const LIMITS = {
   policies: 500,
   allow: 2000,
   styles: 500,
+  /** Characters of a pattern of `include`. */
+  pattern: 1000,
   /** Files that extend or include each other, one below the other. */
   nesting: 100,
 } as const

@@ -5,6 +5,7 @@ import { LIMITS } from './limits.js'
 import { addTo, layOver, partOf, withoutNulls, type Part } from './merge.js'
 import { locateOrigin } from './origin.js'
 import type { Place, Problem, ProblemCode } from './problem.js'
+import { shared } from './share.js'
 import { readPageLines, readSource, type ReadSource, type Source } from './source.js'
 import { readTokens, withTokens, type Tokens } from './tokens.js'
 
@@ -31,17 +32,33 @@ export interface Merged {
   readonly tokens: Tokens
 }
 
-/** Reads a file with all it extends and includes, and merges them into one document, shorthand expanded. */
-export function loadSite(text: string, file: string, files: Files): Merged {
+const NOTHING_BEFORE = { sources: new Map<string, Source>(), changed: new Set<string>() }
+
+/**
+ * Reads a file with all it extends and includes, and merges them into one document, shorthand expanded.
+ *
+ * @param before - Files as they were read before, by name, and those in which nothing changed since.
+ */
+export function loadSite(
+  text: string,
+  file: string,
+  files: Files,
+  before: { readonly sources: ReadonlyMap<string, Source>; readonly changed: ReadonlySet<string> } = NOTHING_BEFORE,
+): Merged {
   const problems: Problem[] = []
   const sources: Source[] = []
   const complain = (code: ProblemCode, place: Place, message: string): void =>
     void problems.push({ code, message, file: place.file, line: place.line, column: place.column })
 
-  const take = (read: ReadSource): Source | undefined => {
-    problems.push(...read.problems)
-    if (read.source) sources.push(read.source)
-    return read.source
+  const take = (target: string, read: () => ReadSource): Source | undefined => {
+    const old = before.sources.get(target)
+    const isSame = old !== undefined && !before.changed.has(target)
+    const { source: fresh, problems: found } = isSame ? { source: old, problems: [] } : read()
+    problems.push(...found)
+    // What did not change is held once, however often the file is read.
+    const source = fresh && old && !isSame ? { ...fresh, value: shared(old.value, fresh.value) } : fresh
+    if (source) sources.push(source)
+    return source
   }
 
   const opened = new Map<string, Loaded>()
@@ -57,6 +74,11 @@ export function loadSite(text: string, file: string, files: Files): Merged {
       source,
       under: paths(value, 'extends').flatMap((path, i) => reach(source, path, `/extends/${i}`, inner)),
       included: paths(value, 'include').flatMap((pattern, i) => {
+        if (pattern.length > LIMITS.pattern) {
+          const message = `a pattern has at most ${LIMITS.pattern} characters; name the files, or a folder with *`
+          complain('too-large', source.locate(`/include/${i}`), message)
+          return []
+        }
         const where = files.resolve(source.file, pattern)
         const found = pattern.includes('*') ? files.list(where) : [where]
         if (found.length === 0)
@@ -95,10 +117,10 @@ export function loadSite(text: string, file: string, files: Files): Merged {
   const fetchSource = (target: string, place: Place): Source | undefined => {
     if (target.endsWith('.ndjson')) {
       const lines = files.lines(target)
-      if (lines) return take(readPageLines(lines, target))
+      if (lines) return take(target, () => readPageLines(lines, target))
     } else {
       const found = files.read(target)
-      if (found !== undefined) return take(readSource(found, target))
+      if (found !== undefined) return take(target, () => readSource(found, target))
     }
     complain(
       'unreadable',
@@ -108,7 +130,10 @@ export function loadSite(text: string, file: string, files: Files): Merged {
     return undefined
   }
 
-  const root = open(take(readSource(text, file)), [])
+  const root = open(
+    take(file, () => readSource(text, file)),
+    [],
+  )
   if (!root)
     return { part: undefined, viewports: DEFAULT_VIEWPORTS, problems, sources, nearness: new Map(), tokens: new Map() }
 

@@ -109,7 +109,29 @@ function viewportsAfter(site: Site, document: JsonObject, sections: ReadonlySet<
 }
 
 /** What is printed by names, and how texts look. */
-const PRINTED = ['surrounds', 'menus', 'assets', 'typography', 'extensions', 'viewports', 'theme', 'kinds']
+const PRINTED = [
+  ...(['surrounds', 'menus', 'assets', 'typography', 'extensions', 'viewports', 'theme', 'kinds'] as const),
+]
+
+/** The mark of what is printed by names, the same while none of it changed. */
+export const printedAfter = ({ rest, printed }: SiteParts, now: SiteParts['rest']): object =>
+  PRINTED.some((section) => rest[section] !== now[section]) ? {} : printed
+
+/** Whether nothing is wrong with what of a site is not as it was before. */
+export function isWellFormed(before: Site, site: Site, pages: ReadonlyMap<string, PageData | undefined>): boolean {
+  const rest = sitePartsOf(site).rest as unknown as JsonObject
+  const old = sitePartsOf(before).rest as unknown as JsonObject
+  if (!Object.keys(REQUIRED).every((key) => key === 'pages' || Object.hasOwn(rest, key))) return false
+  const given = [...pages].flatMap(([id, page]) => (page ? [[id, page as unknown as Json]] : []))
+  const changed = {
+    ...Object.fromEntries(Object.entries(rest).filter(([key, value]) => old[key] !== value)),
+    pages: Object.fromEntries(given) as Json,
+  }
+  const { part, places } = onlyFresh(before, changed)
+  const document = { ...rest, pages: changed.pages }
+  const names = site.viewports.map(({ name }) => name)
+  return patchProblems(site, { ...REQUIRED, ...part }, places, document, names).length === 0
+}
 
 /** The ids of a site's pages in the order that operations leave them in: as the keys of an object. */
 class PageOrder {

@@ -38,6 +38,15 @@ export interface Problem extends Place {
   readonly message: string
 }
 
+/** A problem of a document as a whole, at a pointer of it. */
+export interface NameProblem {
+  readonly code: ProblemCode
+  readonly pointer: string
+  readonly message: string
+  /** The earlier place that this one collides with. */
+  readonly other?: string
+}
+
 /** A problem as editors read it: `file:line:column: code: message`. */
 export const formatProblem = (p: Problem): string => `${p.file}:${p.line}:${p.column}: ${p.code}: ${p.message}`
 

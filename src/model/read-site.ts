@@ -3,7 +3,7 @@ import { checkSchema } from './check-schema.js'
 import { NO_FILES, type Files } from './files.js'
 import { fromPointer } from './json.js'
 import { LayeredMap } from './layered-map.js'
-import { loadSite } from './load.js'
+import { loadSite, type Merged } from './load.js'
 import { locateOrigin } from './origin.js'
 import { SiteError, type Problem } from './problem.js'
 import type { SiteData } from './schema.js'
@@ -30,7 +30,12 @@ export function readSite(text: string, options: ReadOptions = {}): Site {
     throw new SiteError([
       { code: 'wrong-type', message: `expected the text of a site file, got ${typeof text}`, file, line: 1, column: 1 },
     ])
-  const { part, viewports, problems: found, sources, nearness, tokens } = loadSite(text, file, files)
+  return siteFrom(loadSite(text, file, files), file, files)
+}
+
+/** The site that was loaded. @throws {SiteError} Every problem found. */
+export function siteFrom(loaded: Merged, file: string, files: Files): Site {
+  const { part, viewports, problems: found, sources, nearness, tokens } = loaded
   const problems: Problem[] = [...found]
   if (part) {
     const { value, origin } = part
@@ -51,17 +56,8 @@ export function readSite(text: string, options: ReadOptions = {}): Site {
       const named = viewportsIn(viewports as unknown as NonNullable<SiteData['viewports']>)
       const held = LayeredMap.of(new Map(Object.entries(pages))) // quicker to ask than an object of 100,000 keys
       return siteOf({
-        file,
-        rest,
-        pages: held,
-        viewports: named,
-        files,
-        tokens,
-        sources,
-        nearness,
-        origin,
-        load: {},
-        printed: {},
+        ...{ file, rest, pages: held, viewports: named, files, tokens, sources, nearness, origin },
+        ...{ load: {}, printed: {} },
       })
     }
   }

@@ -14,6 +14,7 @@ import {
 } from './facets.js'
 import { countItems, LIMITS } from './limits.js'
 import { ITEM_KINDS, itemKindOf } from './item-kinds.js'
+import { sparse } from './sparse-schema.js'
 import {
   ARRANGE_WORDS,
   CHOOSERS,
@@ -32,9 +33,11 @@ import {
 /** `strictObject` that suggests the key that was probably meant. */
 function strict<S extends z.core.$ZodLooseShape>(shape: S) {
   const keys = Object.keys(shape)
-  return z.strictObject(shape, {
-    error: (issue) => (issue.code === 'unrecognized_keys' ? unknownKeys(issue.keys, keys) : undefined),
-  })
+  return sparse(
+    z.strictObject(shape, {
+      error: (issue) => (issue.code === 'unrecognized_keys' ? unknownKeys(issue.keys, keys) : undefined),
+    }),
+  )
 }
 
 function unknownKeys(found: readonly string[], known: readonly string[]): string {
@@ -114,9 +117,12 @@ const id = z.string().check(z.minLength(1))
 export function createSiteSchema(viewports: readonly string[] | null) {
   const byViewport = <T extends z.ZodMiniType>(schema: T): z.ZodMiniType<ByViewport<z.infer<T>>> => {
     const map = viewports
-      ? z.strictObject(Object.fromEntries([...viewports, 'else'].map((name) => [name, z.optional(schema)])), {
-          error: (issue) => (issue.code === 'unrecognized_keys' ? unknownViewports(issue.keys, viewports) : undefined),
-        })
+      ? sparse(
+          z.strictObject(Object.fromEntries([...viewports, 'else'].map((name) => [name, z.optional(schema)])), {
+            error: (issue) =>
+              issue.code === 'unrecognized_keys' ? unknownViewports(issue.keys, viewports) : undefined,
+          }),
+        )
       : z.record(z.string(), schema)
     return z.union([schema, map]) as unknown as z.ZodMiniType<ByViewport<z.infer<T>>>
   }
@@ -237,32 +243,36 @@ export function createSiteSchema(viewports: readonly string[] | null) {
     comments: z.optional(z.literal(true)),
     section: z.optional(id),
   }
-  const item: z.ZodMiniType<Item> = strict({
-    ...itemShape,
-    items: z.optional(
-      upTo(
-        LIMITS.list,
-        z.lazy(() => item),
+  const item: z.ZodMiniType<Item> = sparse(
+    strict({
+      ...itemShape,
+      items: z.optional(
+        upTo(
+          LIMITS.list,
+          z.lazy(() => item),
+        ),
       ),
-    ),
-    columns: z.optional(
-      upTo(
-        LIMITS.list,
-        z.lazy(() => column),
+      columns: z.optional(
+        upTo(
+          LIMITS.list,
+          z.lazy(() => column),
+        ),
       ),
-    ),
-  }).check((context) => {
-    const problem = itemProblem(context.value as Item)
-    if (problem) context.issues.push({ code: 'custom', message: problem, input: context.value })
-  }) as unknown as z.ZodMiniType<Item>
+    }).check((context) => {
+      const problem = itemProblem(context.value as Item)
+      if (problem) context.issues.push({ code: 'custom', message: problem, input: context.value })
+    }),
+  ) as unknown as z.ZodMiniType<Item>
   const column = strict({
     share: z.optional(z.number().check(z.positive())),
     items: z.optional(upTo(LIMITS.list, item)),
   })
-  const section = item.check(
-    z.refine((value) => value.section !== undefined, {
-      error: 'a body is a list of sections: put this inside { section: some-id, items: [ … ] }',
-    }),
+  const section = sparse(
+    item.check(
+      z.refine((value) => value.section !== undefined, {
+        error: 'a body is a list of sections: put this inside { section: some-id, items: [ … ] }',
+      }),
+    ),
   )
   const content = { items: z.optional(upTo(LIMITS.list, item)), columns: z.optional(upTo(LIMITS.list, column)) }
 

@@ -17,7 +17,7 @@ import {
 } from 'yaml'
 import { duplicateKeys } from './json-duplicates.js'
 import { jsonFault, JsonPlaces, lineCounter } from './json-text.js'
-import { fromPointer, isObject, toPointer, type Json } from './json.js'
+import { fromPointer, holdsAnywhere, isObject, toPointer, type Json } from './json.js'
 import type { Place, Problem, ProblemCode } from './problem.js'
 
 /** Deeper nesting than this is no page builder's; it would only exhaust the stack. */
@@ -63,6 +63,8 @@ export function readSource(text: string, file: string): ReadSource {
 
 /** The pointer at which a value goes deeper than `limit`; without recursion, for the stack's sake. */
 function tooDeep(value: Json, limit: number): string | undefined {
+  if (!holdsAnywhere(value, (each, depth) => depth > limit && typeof each === 'object' && each !== null))
+    return undefined
   const open: { value: Json; pointer: string; depth: number }[] = [{ value, pointer: '', depth: 0 }]
   for (let next = open.pop(); next; next = open.pop()) {
     if (typeof next.value !== 'object' || next.value === null) continue

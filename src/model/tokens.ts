@@ -1,4 +1,4 @@
-import { isObject, type Json, type JsonObject } from './json.js'
+import { holdsAnywhere, isObject, type Json, type JsonObject } from './json.js'
 
 /** A token that could not be used, with why. */
 export class TokenError extends Error {
@@ -83,7 +83,16 @@ export function withTokens(
   value: Json,
   tokens: Tokens,
   onError: (error: TokenError, path: readonly string[]) => void,
-  path: readonly string[] = [],
+): Json {
+  const isUsed = holdsAnywhere(value, (each) => tokenName(each) !== undefined)
+  return isUsed ? replaced(value, tokens, onError, []) : value
+}
+
+function replaced(
+  value: Json,
+  tokens: Tokens,
+  onError: (error: TokenError, path: readonly string[]) => void,
+  path: readonly string[],
 ): Json {
   const name = tokenName(value)
   if (name !== undefined) {
@@ -98,7 +107,7 @@ export function withTokens(
   if (typeof value !== 'object' || value === null) return value
   let changed = false
   const entries = Object.entries(value).map(([key, each]): [string, Json] => {
-    const used = withTokens(each as Json, tokens, onError, [...path, key])
+    const used = replaced(each as Json, tokens, onError, [...path, key])
     changed ||= used !== each
     return [key, used]
   })

@@ -39,7 +39,13 @@ export const diskFiles: Files = {
       return undefined
     }
   },
-  list: (pattern) => globSync(pattern.replaceAll('\\', '/'), { expandDirectories: false }).sort(),
+  list: (pattern) => {
+    try {
+      return globSync(pattern.replaceAll('\\', '/'), { expandDirectories: false }).sort()
+    } catch {
+      return [] // What is no pattern to the library that reads them means no file.
+    }
+  },
   resolve: (from, path) => (isAbsolute(path) ? path : join(dirname(from), path)),
 }
 

@@ -1,7 +1,8 @@
 import { UnknownNameError } from '../model/unknown-name.js'
 import { FACETS, type Facet, type SettingPath } from '../model/facets.js'
 import { own, type Json } from '../model/json.js'
-import { patchSite, type Patch } from '../model/patch.js'
+import { patchSite, type Patch, type Patched } from '../model/patch.js'
+import { rereadSite } from '../model/reread-site.js'
 import type { PageData } from '../model/schema.js'
 import { sitePartsOf, type Site, type Viewport } from '../model/site.js'
 import { LAYERS, type SettingsLayer } from '../model/site-data.js'
@@ -36,8 +37,17 @@ export interface ResolvedSite {
   readonly pages: () => Iterable<ResolvedPage>
   /** The site with a JSON Patch (RFC 6902) applied in memory. @throws {SiteError} When the result is no site. */
   readonly with: (patch: Patch) => ResolvedSite
+  /**
+   * The site as its files are now: `text` is its own, others are read where they are among the changed ones. What is as
+   * it was is shared, findings that are known included.
+   *
+   * @throws {SiteError} Every problem found.
+   */
+  readonly reread: (text: string, changed: Iterable<string>) => ResolvedSite
   /** The change that made it out of another; `undefined` for a site as it was read, and after many changes in a row. */
   readonly change: SiteChange | undefined
+  /** Lets go of the states that it was made out of: nothing is told about the change that made it any more. */
+  readonly letGo: () => void
   /** The same site as another sees it who notes what is asked of it. */
   readonly seenThrough: (site: Site) => ResolvedSite
 }
@@ -51,6 +61,8 @@ export interface SiteChange {
   readonly reach: Reach
   /** Entries of lists that have another number since. */
   readonly renumbering: Renumbering
+  /** Whether files were read again; else a patch was applied. */
+  readonly isReread: boolean
 }
 
 /**
@@ -104,7 +116,7 @@ class Family implements SiteState {
 
 class Resolved implements ResolvedSite, PageContext {
   readonly site: Site
-  readonly change: SiteChange | undefined
+  #change: SiteChange | undefined
   readonly #prepared: Prepared
   readonly #family: Family
   /** Pages that are not those of the family, and what is known of them. */
@@ -125,12 +137,16 @@ class Resolved implements ResolvedSite, PageContext {
     change?: SiteChange,
   ) {
     this.site = site
-    this.change = change
+    this.#change = change
     this.#made = { site, prepared }
     this.#prepared = prepared
     this.#family = family
     this.#apart = apart
     this.#cores = cores
+  }
+
+  get change(): SiteChange | undefined {
+    return this.#change
   }
 
   get templates(): ReadonlyMap<string, Template> {
@@ -173,7 +189,19 @@ class Resolved implements ResolvedSite, PageContext {
   }
 
   with(patch: Patch): ResolvedSite {
-    const { site, pages: edited } = patchSite(this.site, patch)
+    return this.#become(patchSite(this.site, patch))
+  }
+
+  reread(text: string, changed: Iterable<string>): ResolvedSite {
+    const { site, pages } = rereadSite(this.site, text, new Set(changed))
+    return pages ? this.#become({ site, pages }, true) : resolveSite(site)
+  }
+
+  letGo(): void {
+    this.#change = undefined
+  }
+
+  #become({ site, pages: edited }: Patched, isReread = false): ResolvedSite {
     const prepared = prepareAgain(this.site, this.#prepared, site, edited)
     const after = { site, prepared }
     const reach = reachOf(this.#made, after, edited, {
@@ -183,7 +211,7 @@ class Resolved implements ResolvedSite, PageContext {
     const renumbering = Renumbering.between(this.site.data, site.data)
     // Of many changes in a row only so many are held on to: the first of them would never be let go.
     const steps = this.#steps < MOST_STEPS ? this.#steps + 1 : 0
-    const change = steps > 0 ? { before: this, edited, reach, renumbering } : undefined
+    const change = steps > 0 ? { before: this, edited, reach, renumbering, isReread } : undefined
     // Whose entries have other numbers is not asked of each page: what is needed of them is made again.
     const made = this.#after(after, renumbering.isEmpty ? reach : 'all', change)
     made.#steps = steps
