@@ -1,7 +1,7 @@
 // The arrows between the rooms run one way (CONTRIBUTING.md draws them). Each room may use those before it.
 const rooms = ['css', 'model', 'select', 'resolve', 'measure', 'inspect', 'change']
-const looking = ['draw', 'reality']
-const outer = ['fonts', 'node', 'cli']
+const looking = ['draw', 'reality', 'language']
+const outer = ['fonts', 'node', 'lsp', 'cli']
 
 const mayNotReach = (from, to) => ({
   name: `${from}-does-not-reach-${to.join('-')}`,
@@ -14,8 +14,11 @@ module.exports = {
   forbidden: [
     ...rooms.map((room, n) => mayNotReach(room, [...rooms.slice(n + 1), ...looking, ...outer])),
     ...looking.map((room) => mayNotReach(room, outer)),
-    mayNotReach('fonts', ['node', 'cli']),
-    mayNotReach('node', ['cli']),
+    mayNotReach('draw', ['language']),
+    mayNotReach('reality', ['language']),
+    mayNotReach('fonts', ['node', 'lsp', 'cli']),
+    mayNotReach('node', ['lsp', 'cli']),
+    mayNotReach('lsp', ['cli']),
     {
       name: 'observer-stands-alone',
       comment: 'What runs in a page takes nothing along but types.',
@@ -26,7 +29,7 @@ module.exports = {
     {
       name: 'core-without-dom',
       severity: 'error',
-      from: { path: '^src/', pathNot: '^src/(observe|node|cli)/' },
+      from: { path: '^src/', pathNot: '^src/(observe|node|lsp|cli)/' },
       to: { path: '^src/observe/' },
     },
     {
@@ -37,9 +40,9 @@ module.exports = {
     },
     {
       name: 'core-without-node',
-      comment: 'The core does no I/O: only src/node and src/cli may import a Node module.',
+      comment: 'The core does no I/O: only src/node, src/lsp and src/cli may import a Node module.',
       severity: 'error',
-      from: { path: '^src/', pathNot: '^src/(node|cli)/' },
+      from: { path: '^src/', pathNot: '^src/(node|lsp|cli)/' },
       to: { dependencyTypes: ['core'] },
     },
     { name: 'no-circles', severity: 'error', from: { path: '^src/' }, to: { circular: true } },
@@ -47,7 +50,10 @@ module.exports = {
       name: 'apps-use-the-public-interface',
       severity: 'error',
       from: { path: '^examples/' },
-      to: { path: '^src/', pathNot: '^src/(index|node/index|fonts/index|draw/index|reality/index)\\.ts$' },
+      to: {
+        path: '^src/',
+        pathNot: '^src/(index|node/index|fonts/index|draw/index|reality/index|language/index)\\.ts$',
+      },
     },
   ],
   options: {

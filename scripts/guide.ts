@@ -36,19 +36,19 @@ async function startHost(markdown: string): Promise<{ process: ChildProcess; pla
 
 const NO_COLORS = pc.createColors(false)
 
-/** Words that need no shell: they are run in this process, which need not start anew for each. */
-const PLAIN = /^wembra( [^|&;<>$`*"'\\]+| '[^']*')*$/
+/** Words of ours that need no shell, and what a shell does with what they print. */
+const PLAIN = /^(wembra(?: [^|&;<>$`*"'\\\s]+| '[^']*')*)((?:\s[|>]|;).*)?$/
 
-/** What the command line prints, run in a folder. */
-async function runHere(folder: string, command: string): Promise<string> {
+/** What the command line prints and ends with, run in a folder and in this process, which need not start anew for each. */
+async function runHere(folder: string, command: string): Promise<{ out: string; code: number }> {
   const words = [...command.matchAll(/'([^']*)'|\S+/g)].map(([word, quoted]) => quoted ?? word)
   const home = process.cwd()
   let out = ''
   process.chdir(folder)
   try {
     const io = { ...processIo(() => ''), columns: 100, colors: NO_COLORS, out: (text: string) => void (out += text) }
-    await main(words.slice(1), io)
-    return out
+    const code = await main(words.slice(1), io)
+    return { out, code }
   } finally {
     process.chdir(home)
   }
@@ -73,9 +73,18 @@ export async function runGuidePage(markdown: string): Promise<string> {
       const environment = { ...process.env, PATH: `${join(place, 'bin')}:${process.env['PATH'] ?? ''}`, NO_COLOR: '1' }
       const script = host ? command.replaceAll(HOST_PLACE, host.place) : command
       // A command may end otherwise than with 0: that there is something to choose is told that way.
-      const out = PLAIN.test(script)
-        ? await runHere(folder, script)
-        : execFileSync('sh', ['-c', `${script} || true`], { cwd: folder, env: environment, encoding: 'utf8' })
+      const inShell = (words: string, input = ''): string =>
+        execFileSync('sh', ['-c', `${words} || true`], { cwd: folder, env: environment, encoding: 'utf8', input })
+      const [, plain, then = ''] = PLAIN.exec(script) ?? []
+      const ran = plain === undefined ? { out: inShell(script), code: 0 } : await runHere(folder, plain)
+      const rest = then.trim()
+      const tail = rest.slice(1)
+      const follow: Readonly<Record<string, () => string>> = {
+        '|': () => inShell(tail, ran.out),
+        ';': () => ran.out + inShell(`(exit ${ran.code}); ${tail}`),
+        '>': () => inShell(`cat > ${tail}`, ran.out),
+      }
+      const out = follow[rest.charAt(0)]?.() ?? ran.out
       return host ? out.replaceAll(host.place, HOST_PLACE) : out
     }
     // Every other part is what a block of commands shows.

@@ -58,7 +58,6 @@ for (const [name, ...args] of [
   ['groups', 'groups'],
   ['why', 'why', 'training', 'header.use'],
   ['uses', 'uses'],
-  ['table', 'table'],
   ['observe', 'observe', seen, '--now', NOW],
 ]) {
   await page.setContent(hostAnsi(`wembra ${args.join(' ').replace(seen, 'seen.ndjson')}`, await capture(args)))
@@ -113,6 +112,10 @@ const COVERED = encodeURIComponent('header-covers-content@/templates/event-view/
 await shoot('workbench-page', `#/page/moon-night?finding=${COVERED}`, () => seenOn('122 px covered'))
 await shoot('workbench-conflicts', '#/findings', () => seenOn('122 px covered'))
 await shoot('workbench-layers', '#/layers?step=templates', () => page.locator('.thing img').nth(3).waitFor())
+await shoot('workbench-source', `#/source/${encodeURIComponent('quillmere.site.yaml')}?line=107`, async () => {
+  await page.locator('.cm-line', { hasText: 'use: main-header, position' }).hover({ position: { x: 150, y: 8 } })
+  await page.locator('.source-hover').waitFor()
+})
 await shoot('workbench-change', '#/page/moon-night', async () => {
   await page.locator('.chain-button').filter({ hasText: 'header.position' }).click()
   await page.getByLabel('Set at').selectOption('templates.event-view')

@@ -153,6 +153,11 @@ export const COMMANDS = {
     args: [{ name: 'what', text: 'site (default), pack, mapping or observation', optional: true }],
     site: 'none',
   },
+  lsp: {
+    group: 'Look up',
+    summary: 'Serve editors: conflicts while you type, why, completion, renaming (Language Server Protocol)',
+    site: 'none',
+  },
   completion: {
     group: 'Look up',
     summary: 'Print the completion script for a shell',

@@ -29,6 +29,7 @@ const LOADERS: Readonly<Record<LoadedName, () => Promise<AddCommand>>> = {
   unpack: async () => (await import('./unpack.js')).addUnpack,
   rules: async () => (await import('./rules.js')).addRules,
   schema: async () => (await import('./schema.js')).addSchema,
+  lsp: async () => (await import('./lsp.js')).addLsp,
 }
 
 /** Runs a command line; returns the exit code and never ends the process itself. */
