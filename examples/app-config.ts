@@ -11,6 +11,7 @@ export function appConfig(folder: string, plugins: PluginOption[] = []): UserCon
     resolve: {
       alias: {
         'wembra/fonts': at('../dist/fonts/index.js'),
+        'wembra/language': at('../dist/language/index.js'),
         'wembra/reality': at('../dist/reality/index.js'),
         'wembra/report': at('../dist/draw/index.js'),
         wembra: at('../dist/index.js'),

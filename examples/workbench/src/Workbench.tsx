@@ -83,7 +83,7 @@ export function Workbench({
       case 'source':
         return (
           <Suspense fallback={<Loader aria-label="Opening the editor" />}>
-            <SourceScreen session={session} found={found} file={route.id} params={route.params} />
+            <SourceScreen session={session} found={found} file={route.id} params={route.params} ask={ask} />
           </Suspense>
         )
       case 'pages':

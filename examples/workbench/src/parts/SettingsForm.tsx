@@ -1,33 +1,65 @@
-import { Button, Group, NativeSelect, Text, TextInput } from '@mantine/core'
-import { useState } from 'react'
-import { definitionOf, FACET_NAMES, PathError, PROPERTY_PATHS, setPath, unsetPath, type Json } from 'wembra'
+import { Group, NativeSelect, Text } from '@mantine/core'
+import type { Remote } from 'comlink'
+import { useEffect, useState } from 'react'
+import { definitionOf, FACET_NAMES, PROPERTY_PATHS, type Json, type PropertyPath } from 'wembra'
 import type { Session } from '../session/use-session.ts'
+import type { SettingReach, Work } from '../worker/site.worker.ts'
 import type { PlannedChange } from './ChangeDialog.tsx'
-import { SourceLink } from './SourceLink.tsx'
-import { asValue, inWords } from './words.ts'
+import { FieldRow } from './FieldRow.tsx'
+import { count } from './words.ts'
 
 interface Props {
   /** The layer's place in the site, such as `theme` or `templates.campaign`. */
   readonly at: string
   readonly session: Session
   readonly plan: (change: PlannedChange) => void
+  readonly ask: () => Promise<Remote<Work>>
   /** A setting to begin with. */
   readonly setting?: string | undefined
 }
 
-/** The settings of a layer, each to be changed or removed, and any other to be added. */
-export function SettingsForm({ at, session, plan, setting }: Props) {
+/** The settings of a layer, each to be changed or removed, with the pages on which it wins; and any other to be added. */
+export function SettingsForm({ at, session, plan, ask, setting }: Props) {
   const { site } = session.resolved
   const layout = at
     .split('.')
     .reduce<unknown>((value, key) => (value as Readonly<Record<string, unknown>>)?.[key], site.data) as
     { readonly layout?: Readonly<Record<string, Readonly<Record<string, Json>>>> } | undefined
   const rows = FACET_NAMES.flatMap((facet) =>
-    Object.entries(layout?.layout?.[facet] ?? {}).map(([property, value]) => ({ path: `${facet}.${property}`, value })),
+    Object.entries(layout?.layout?.[facet] ?? {}).map(([property, value]) => ({
+      path: `${facet}.${property}` as PropertyPath,
+      value,
+    })),
   )
-  const known = new Set(rows.map(({ path }) => path))
+  const known = new Set<string>(rows.map(({ path }) => path))
   const free = PROPERTY_PATHS.filter((path) => !known.has(path))
   const [added, setAdded] = useState<string>(setting !== undefined && !known.has(setting) ? setting : '')
+  const [reach, setReach] = useState<Readonly<Record<string, SettingReach>>>()
+  const paths = rows.map(({ path }) => path).join(' ')
+  useEffect(() => {
+    if (paths === '') return
+    let isOver = false
+    setReach(undefined)
+    void ask()
+      .then((work) => work.settingReach(at, paths.split(' ') as PropertyPath[]))
+      .then((found) => !isOver && setReach(found))
+    return () => {
+      isOver = true
+    }
+  }, [session.resolved, at, paths])
+  const row = (path: string, value: Json | undefined) => (
+    <FieldRow
+      key={`${path} ${JSON.stringify(value)}`}
+      of={at}
+      name={path}
+      path={`${at}.layout.${path}`}
+      value={value}
+      words={wordsOf(path, session)}
+      reach={value === undefined ? undefined : reachInWords(reach, path)}
+      session={session}
+      plan={plan}
+    />
+  )
   return (
     <div className="settings">
       {rows.length === 0 && (
@@ -35,16 +67,7 @@ export function SettingsForm({ at, session, plan, setting }: Props) {
           Nothing is set here.
         </Text>
       )}
-      {rows.map(({ path, value }) => (
-        <SettingRow
-          key={`${path} ${JSON.stringify(value)}`}
-          at={at}
-          path={path}
-          value={value}
-          session={session}
-          plan={plan}
-        />
-      ))}
+      {rows.map(({ path, value }) => row(path, value))}
       <Group gap="sm" align="flex-end" mt={6}>
         <NativeSelect
           size="xs"
@@ -54,88 +77,16 @@ export function SettingsForm({ at, session, plan, setting }: Props) {
           data={[{ value: '', label: 'choose one' }, ...free]}
         />
       </Group>
-      {added !== '' && <SettingRow key={added} at={at} path={added} value={undefined} session={session} plan={plan} />}
+      {added !== '' && row(added, undefined)}
     </div>
   )
 }
 
-/** One setting: its name, a field for its kind of value, and where it is written. */
-function SettingRow({
-  at,
-  path,
-  value,
-  session,
-  plan,
-}: Props & { readonly path: string; readonly value: Json | undefined }) {
-  const { site } = session.resolved
-  const [text, setText] = useState(
-    value === undefined ? '' : typeof value === 'object' ? JSON.stringify(value) : String(value),
-  )
-  const [problem, setProblem] = useState<string>()
-  const full = `${at}.layout.${path}`
-  const place = value === undefined ? undefined : site.locate(`/${full.replaceAll('.', '/')}`)
-  const before = value === undefined ? '' : typeof value === 'object' ? JSON.stringify(value) : String(value)
-  const isOther = text.trim() !== '' && text !== before
-  const offered = wordsOf(path, session)
-  const change = (make: () => PlannedChange): void => {
-    try {
-      plan(make())
-      setProblem(undefined)
-    } catch (error) {
-      if (!(error instanceof PathError)) throw error
-      setProblem(error.message)
-    }
-  }
-  const field =
-    offered && typeof value !== 'object' ? (
-      <NativeSelect
-        size="xs"
-        aria-label={`${path} of ${at}`}
-        value={text}
-        onChange={(event) => setText(event.currentTarget.value)}
-        data={[...(text === '' || !offered.includes(text) ? [text] : []), ...offered]}
-      />
-    ) : (
-      <TextInput
-        size="xs"
-        aria-label={`${path} of ${at}`}
-        value={text}
-        error={problem}
-        onChange={(event) => setText(event.currentTarget.value)}
-      />
-    )
-  return (
-    <form
-      className="setting"
-      onSubmit={(event) => {
-        event.preventDefault()
-        if (isOther)
-          change(() => ({
-            title: `${at}: ${path} ${inWords(asValue(text))}`,
-            patch: setPath(site, full, asValue(text)),
-          }))
-      }}
-    >
-      <span className="setting-name">{path}</span>
-      {field}
-      <Button size="compact-xs" type="submit" variant={isOther ? 'filled' : 'default'} disabled={!isOther}>
-        Preview
-      </Button>
-      {value === undefined ? (
-        <span />
-      ) : (
-        <Button
-          size="compact-xs"
-          variant="subtle"
-          aria-label={`Remove ${path} from ${at}`}
-          onClick={() => change(() => ({ title: `${at}: without ${path}`, patch: unsetPath(site, full) }))}
-        >
-          Remove
-        </Button>
-      )}
-      {place && <SourceLink at={place} />}
-    </form>
-  )
+/** `44 pages, 13 overridden`; nothing until it is known. */
+function reachInWords(reach: Readonly<Record<string, SettingReach>> | undefined, path: string): string {
+  if (!reach) return ''
+  const { wins, others } = reach[path] ?? { wins: 0, others: 0 }
+  return `${wins === 0 ? 'no page' : count(wins, 'page')}${others > 0 ? `, ${others} overridden` : ''}`
 }
 
 /** The words that a property may be set to; `undefined` where it takes free text. */

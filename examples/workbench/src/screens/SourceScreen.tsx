@@ -5,11 +5,15 @@ import { yaml } from '@codemirror/lang-yaml'
 import { lintGutter, setDiagnostics, type Diagnostic } from '@codemirror/lint'
 import { EditorState } from '@codemirror/state'
 import { EditorView } from '@codemirror/view'
+import type { Remote } from 'comlink'
 import { basicSetup } from 'codemirror'
 import { useEffect, useMemo, useRef } from 'react'
-import type { Finding, Severity } from 'wembra'
-import { sourceAddress } from '../session/use-route.ts'
+import type { Severity } from 'wembra'
+import { Lines, markFindings, markProblems } from 'wembra/language'
+import { screenAddress, sourceAddress } from '../session/use-route.ts'
 import type { Session } from '../session/use-session.ts'
+import type { Work } from '../worker/site.worker.ts'
+import { languageTools, offsetIn } from './source-tools.ts'
 import type { Findings } from '../worker/use-findings.ts'
 
 interface Props {
@@ -17,6 +21,7 @@ interface Props {
   readonly found: Findings
   readonly file: string
   readonly params: URLSearchParams
+  readonly ask: () => Promise<Remote<Work>>
 }
 
 const language = (file: string) => (/\.ya?ml$/.test(file) ? yaml() : file.endsWith('.css') ? css() : json())
@@ -25,7 +30,7 @@ const LEVEL: Readonly<Record<Severity, Diagnostic['severity']>> = { error: 'erro
 const SETTLED = 250
 
 /** The source as text: problems and findings are on their lines, and editing here edits the site. */
-export function SourceScreen({ session, found, file: asked, params }: Props) {
+export function SourceScreen({ session, found, file: asked, params, ask }: Props) {
   const { texts, project, draft } = session
   const files = Object.keys(texts).filter((name) => /\.(ya?ml|json|ndjson|css)$/.test(name))
   const file = files.includes(asked) ? asked : project.file
@@ -35,6 +40,8 @@ export function SourceScreen({ session, found, file: asked, params }: Props) {
   const view = useRef<EditorView>(undefined)
   const edit = useRef(session.edit)
   edit.current = session.edit
+  const asking = useRef(ask)
+  asking.current = ask
 
   useEffect(() => {
     if (!holder.current) return
@@ -51,6 +58,7 @@ export function SourceScreen({ session, found, file: asked, params }: Props) {
           basicSetup,
           language(file),
           lintGutter(),
+          languageTools(file, () => asking.current()),
           EditorView.contentAttributes.of({ 'aria-label': `Source of ${file}`, tabindex: '0' }),
           EditorView.updateListener.of((update) => {
             if (
@@ -96,19 +104,40 @@ export function SourceScreen({ session, found, file: asked, params }: Props) {
     editor.dispatch({ selection: { anchor: at.from }, effects: EditorView.scrollIntoView(at.from, { y: 'center' }) })
   }, [file, line])
 
-  const signs = useMemo(() => signsOf(file, found.findings, draft), [file, found.findings, draft])
+  const marks = useMemo(() => {
+    const here = new Lines(text)
+    const lines = (name: string): Lines => (name === file ? here : new Lines(''))
+    return draft
+      ? markProblems(
+          { lines },
+          draft.problems.filter((problem) => problem.file === file),
+        )
+      : markFindings(
+          { lines },
+          found.findings.filter(({ at }) => at.file === file),
+        )
+  }, [file, text, found.findings, draft])
   useEffect(() => {
     const editor = view.current
     if (!editor) return
     const { doc } = editor.state
-    const diagnostics = signs
-      .filter((sign) => sign.line >= 1 && sign.line <= doc.lines)
-      .map(({ line: at, column, severity, message }): Diagnostic => {
-        const { from, to } = doc.line(at)
-        return { from: Math.min(from + column - 1, to), to, severity, message }
+    const diagnostics = marks
+      .filter(({ span }) => span.to.line <= doc.lines)
+      .map(({ span, severity, code, message, key }): Diagnostic => {
+        const actions =
+          key === undefined
+            ? []
+            : [{ name: 'What can be done', apply: () => goTo(screenAddress('findings', { finding: key })) }]
+        const range = { from: offsetIn(doc, span.from), to: offsetIn(doc, span.to) }
+        return {
+          ...range,
+          severity: LEVEL[severity],
+          message: key === undefined ? message : `${code}: ${message}`,
+          actions,
+        }
       })
     editor.dispatch(setDiagnostics(editor.state, diagnostics))
-  }, [signs, text])
+  }, [marks, text])
 
   return (
     <Stack gap="sm">
@@ -126,6 +155,7 @@ export function SourceScreen({ session, found, file: asked, params }: Props) {
           }))}
         />
       </Group>
+      <div ref={holder} className="source" {...(draft && { 'data-draft': '' })} />
       {draft && (
         <Alert color="red" role="alert" title="It does not read like this yet; the site is as it was before">
           {draft.problems.slice(0, 5).map((problem) => (
@@ -138,29 +168,8 @@ export function SourceScreen({ session, found, file: asked, params }: Props) {
           ))}
         </Alert>
       )}
-      <div ref={holder} className="source" />
     </Stack>
   )
 }
 
-interface Sign {
-  readonly line: number
-  readonly column: number
-  readonly severity: Diagnostic['severity']
-  readonly message: string
-}
-
-function signsOf(file: string, findings: readonly Finding[], draft: Session['draft']): readonly Sign[] {
-  if (draft)
-    return draft.problems
-      .filter((p) => p.file === file)
-      .map((p) => ({ line: p.line, column: p.column, severity: 'error', message: p.message }))
-  return findings
-    .filter(({ at }) => at.file === file)
-    .map(({ at, severity, rule, message }) => ({
-      line: at.line,
-      column: at.column,
-      severity: LEVEL[severity],
-      message: `${rule}: ${message}`,
-    }))
-}
+const goTo = (address: string): void => void (location.hash = address)

@@ -10,8 +10,10 @@ import {
   groupPages,
   inspectAsync,
   mapSite,
+  memoryFiles,
   findWays,
   type Catalog,
+  type ChainEntry,
   rewriteSite,
   type Finding,
   type Goal,
@@ -19,10 +21,21 @@ import {
   type InspectProgress,
   type MappedThing,
   type Patch,
+  type PropertyPath,
   type ResolvedSite,
   type SiteDiff,
   type Ways,
 } from 'wembra'
+import { fontMeasurer } from 'wembra/fonts'
+import {
+  completionsAt,
+  effectsOf,
+  hoverAt,
+  SiteProject,
+  type Completion,
+  type Hover,
+  type TextPlace,
+} from 'wembra/language'
 import { findingsHtml, previewSvg } from 'wembra/report'
 import { readProject, type Project, type Texts } from '../session/project.ts'
 import { textDiff } from './text-diff.ts'
@@ -37,6 +50,40 @@ const site = (): ResolvedSite => {
   return resolved
 }
 
+/** How far a setting reaches: pages on which it wins, and others on which it is said and does not. */
+export interface SettingReach {
+  readonly wins: number
+  readonly others: number
+}
+
+/** The site with the text that somebody is writing, which need not be read yet. */
+interface Editing {
+  readonly project: SiteProject
+  readonly written: Map<string, string>
+}
+let editing: Editing | undefined
+let makeEditing: () => Editing = () => {
+  throw new Error('no site is open')
+}
+
+/** The site as it is with a file's text as it is being written. */
+function withText(file: string, text: string): SiteProject {
+  editing ??= makeEditing()
+  if (editing.written.get(file) !== text) {
+    editing.written.set(file, text)
+    editing.project.change([file])
+  }
+  return editing.project
+}
+
+function editingOf({ file, binary }: Pick<Project, 'file' | 'binary'>, texts: Texts): Editing {
+  const written = new Map<string, string>()
+  const files = memoryFiles({ ...texts, ...binary }, fontMeasurer)
+  const read = (path: string): string | undefined => written.get(path) ?? files.read(path)
+  const lines = (path: string): Iterable<string> | undefined => read(path)?.split('\n')
+  return { written, project: new SiteProject(file, { ...files, read, lines }) }
+}
+
 /** Told so often, that telling costs nothing beside the work. */
 const TOLD = 250
 
@@ -46,6 +93,8 @@ const work = {
     const read = readProject(project, texts)
     resolved = 'resolved' in read ? read.resolved : undefined
     opened = texts
+    editing = undefined
+    makeEditing = () => editingOf(project, texts)
     turn.abort()
     turn = new AbortController()
   },
@@ -84,6 +133,27 @@ const work = {
     const state = change ? site().with(change) : site()
     const found = state.page(page)
     return found.dormant ? '' : previewSvg(measurePage(found, viewport))
+  },
+  /** What a place of a text means that is being written. */
+  hover: (file: string, text: string, place: TextPlace): Hover | undefined =>
+    hoverAt(withText(file, text), file, place),
+  completions: (file: string, text: string, place: TextPlace): readonly Completion[] =>
+    completionsAt(withText(file, text), file, place),
+  /** On how many pages each setting of a layer wins, and on how many something overrides it. */
+  settingReach(at: string, properties: readonly PropertyPath[]): Readonly<Record<string, SettingReach>> {
+    const places = new Map(properties.map((path) => [path, `/${`${at}.layout.${path}`.replaceAll('.', '/')}`]))
+    const isIt = (entry: ChainEntry, path: PropertyPath): boolean => {
+      const pointer = places.get(path) ?? ''
+      return entry.at?.pointer === pointer || (entry.at?.pointer.startsWith(`${pointer}/`) ?? false)
+    }
+    const found = effectsOf(site(), isIt, () => properties, { isMeasured: false })
+    return Object.fromEntries(
+      found.map(({ property, outcomes }) => {
+        const wins = outcomes.get('wins')?.size ?? 0
+        const all = new Set([...outcomes.values()].flatMap((pages) => [...pages.keys()])).size
+        return [property, { wins, others: all - wins }]
+      }),
+    )
   },
   catalog: (): Catalog => catalogOf(site()),
   groups: (): Groups => groupPages(site()),

@@ -7,7 +7,7 @@ import { count } from '../../parts/words.ts'
 import type { LayerProps } from './layer-props.ts'
 
 /** Which pages get which template, surround or settings, entry by entry. */
-export function Assignment({ session, plan }: LayerProps) {
+export function Assignment({ session, plan, ask }: LayerProps) {
   const { resolved } = session
   const entries = resolved.site.data.assign ?? []
   if (entries.length === 0)
@@ -36,7 +36,7 @@ export function Assignment({ session, plan }: LayerProps) {
               {pages.length === 0 ? 'No page matches.' : `${count(pages.length, 'page')}: `}
               <PageLinks pages={pages.map(({ id }) => id)} />
             </Text>
-            {entry.layout && <SettingsForm at={`assign.${n}`} session={session} plan={plan} />}
+            {entry.layout && <SettingsForm at={`assign.${n}`} session={session} plan={plan} ask={ask} />}
           </Paper>
         )
       })}

@@ -5,7 +5,7 @@ import { pageAddress, replaceParams } from '../../session/use-route.ts'
 import { MOST_ROWS, type LayerProps } from './layer-props.ts'
 
 /** The exceptions, page by page. */
-export function Overrides({ session, plan, params }: LayerProps) {
+export function Overrides({ session, plan, ask, params }: LayerProps) {
   const { resolved } = session
   const pages = resolved.pageIds.filter((id) => {
     const page = resolved.site.pageData(id)
@@ -42,7 +42,7 @@ export function Overrides({ session, plan, params }: LayerProps) {
                   Change
                 </Button>
               </Group>
-              {open === id && <SettingsForm at={`pages.${id}`} session={session} plan={plan} />}
+              {open === id && <SettingsForm at={`pages.${id}`} session={session} plan={plan} ask={ask} />}
             </Paper>
           )
         })}

@@ -1,7 +1,7 @@
 import { Anchor, Text } from '@mantine/core'
 import type { MappedThing } from 'wembra'
 import { PageLinks, PAGES_NAMED } from '../../parts/PageLinks.tsx'
-import { pageAddress, screenAddress } from '../../session/use-route.ts'
+import { screenAddress } from '../../session/use-route.ts'
 
 /** More pages than this are a bar, not one tick each. */
 const MOST_TICKS = 400
@@ -44,14 +44,18 @@ export function Reach({ thing }: { readonly thing: MappedThing }) {
           )}
         </Text>
       )}
-      {thing.overridden.slice(0, PAGES_NAMED).map(({ page, because }) => (
-        <Text size="sm" key={page}>
-          <Anchor href={pageAddress(page)} underline="always">
-            {page}
-          </Anchor>
-          , overridden: {because}
+      {[...byReason(thing)].map(([because, pages]) => (
+        <Text size="sm" component="div" key={because}>
+          Overridden, {because} would give it to: <PageLinks pages={pages} />
         </Text>
       ))}
     </div>
   )
+}
+
+/** The pages on which something overrides it, by who would give it to them. */
+function byReason({ overridden }: MappedThing): ReadonlyMap<string, readonly string[]> {
+  const found = new Map<string, string[]>()
+  for (const { page, because } of overridden) found.set(because, [...(found.get(because) ?? []), page])
+  return found
 }

@@ -5,6 +5,7 @@ import { surroundInWords, templateInWords } from 'wembra/report'
 import type { PlannedChange } from '../../parts/ChangeDialog.tsx'
 import { Picture } from '../../parts/Picture.tsx'
 import { SettingsForm } from '../../parts/SettingsForm.tsx'
+import { ThingForm } from '../../parts/ThingForm.tsx'
 import { count } from '../../parts/words.ts'
 import type { DrawPage } from '../../session/draw.ts'
 import { pageAddress, replaceParams } from '../../session/use-route.ts'
@@ -66,6 +67,7 @@ export function SharedThings({
             session={session}
             plan={plan}
             draw={draw}
+            ask={ask}
           />
         ))}
       </div>
@@ -87,9 +89,10 @@ interface ThingProps {
   readonly session: Session
   readonly plan: (change: PlannedChange) => void
   readonly draw: DrawPage
+  readonly ask: LayerProps['ask']
 }
 
-function Thing({ kind, thing, mapped, isOpen, session, plan, draw }: ThingProps) {
+function Thing({ kind, thing, mapped, isOpen, session, plan, draw, ask }: ThingProps) {
   const { resolved } = session
   const { id, note, pages, lines } = thing
   const [first] = pages
@@ -138,7 +141,16 @@ function Thing({ kind, thing, mapped, isOpen, session, plan, draw }: ThingProps)
         {isOpen && (
           <>
             {mapped && <Reach thing={mapped} />}
-            {kind === 'templates' && <SettingsForm at={`templates.${id}`} session={session} plan={plan} />}
+            {kind === 'templates' && <SettingsForm at={`templates.${id}`} session={session} plan={plan} ask={ask} />}
+            {kind === 'surrounds' && (
+              <ThingForm
+                at={`surrounds.${id}`}
+                name={id}
+                value={resolved.site.data.surrounds?.[id] as unknown as Readonly<Record<string, Json>>}
+                session={session}
+                plan={plan}
+              />
+            )}
             <CopyThing kind={kind} id={id} session={session} plan={plan} />
           </>
         )}
