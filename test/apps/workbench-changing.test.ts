@@ -210,6 +210,31 @@ describe('the workbench: changing', function () {
       await bench.dialog().getByText('theme: title.padding 20px 0').waitFor()
     })
 
+    it('each setting has the pages on which it wins beside it: the same as the command line says', async () => {
+      await bench.go('#/layers?step=theme')
+      const row = (name: string) =>
+        bench.page.locator('.setting').filter({ has: bench.page.getByText(name, { exact: true }) })
+      // `wembra table --columns header.use` has 44 lines with main-header.
+      await row('header.use').getByText('44 pages, 13 overridden').waitFor()
+      await row('title.place').getByText('57 pages', { exact: true }).waitFor()
+    })
+
+    it('a surround: its own fields, those of its rows and of what they print', async () => {
+      await bench.go('#/layers?step=surrounds&open=small-footer')
+      const footer = bench.page.getByRole('group', { name: 'small-footer', exact: true })
+      expect(await footer.getByLabel('as of small-footer').inputValue()).to.equal('footer')
+      const padding = footer.getByLabel('padding of row line')
+      await padding.fill('40px 24px')
+      await bench.page.keyboard.press('Enter')
+      await bench.dialog().getByText('row line: padding 40px 24px').waitFor()
+      await apply()
+      expect(await padding.inputValue()).to.equal('40px 24px')
+      await footer.getByLabel('Add to item rights').selectOption('ink')
+      await footer.getByLabel('ink of item rights').fill('white')
+      await bench.page.keyboard.press('Enter')
+      await bench.dialog().getByText('item rights: ink white').waitFor()
+    })
+
     it('surrounds: what each prints, a page with it, who gets it', async () => {
       await bench.go('#/layers?step=surrounds&open=night-header')
       const header = bench.page.getByRole('region', { name: 'surround night-header' })
@@ -228,7 +253,7 @@ describe('the workbench: changing', function () {
       const row = bench.page.getByRole('region', { name: 'template stave-wide' })
       await row.getByRole('button', { name: /^stave-wide/ }).click()
       expect(await row.textContent()).to.contain('7 pages, 8 overridden')
-      await row.getByText('lecture-dust, overridden: builder stave').waitFor()
+      await row.getByText('Overridden, builder stave would give it to: ').waitFor()
     })
 
     it('a template is copied and the copy reduced in three steps', async () => {
@@ -260,7 +285,7 @@ describe('the workbench: changing', function () {
       await bench.go('#/layers?step=assignment')
       const entries = bench.page.getByRole('list', { name: 'Entries' }).getByRole('listitem')
       expect(await entries.nth(3).textContent()).to.match(
-        /^4\. surround bare-headerfor kind article and tag beginnersquillmere\.site\.yaml:190.*3 pages: leonidsstar-hoppingred-torch/,
+        /^4\. surround bare-headerfor kind article and tag beginnersquillmere\.site\.yaml:190.*3 pages: leonids star-hopping red-torch/,
       )
       await bench.page.getByText('5 Page overrides').click()
       const visit = bench.page
@@ -299,6 +324,33 @@ describe('the workbench: changing', function () {
       const undo = page.getByRole('button', { name: 'Undo: edit quillmere.site.yaml' })
       while (await undo.isVisible()) await undo.click()
       expect(await row.textContent()).to.contain('32 / 72')
+    })
+
+    it('tells what a setting does under the pointer, and offers what could be written', async () => {
+      const { page } = bench
+      await bench.go('#/source/quillmere.site.yaml?line=107')
+      const line = page.locator('.cm-line').filter({ hasText: 'use: main-header, position: sticky' })
+      await line.hover({ position: { x: 150, y: 8 } })
+      await page.locator('.source-hover').getByText('header.use').waitFor()
+      expect(await page.locator('.source-hover li').first().textContent()).to.match(/^wins on 44 pages: moon-night, /)
+      await page.mouse.move(0, 0)
+      await page.locator('.cm-line').filter({ hasText: 'header: { position: fixed }' }).click()
+      await page.keyboard.press('End')
+      await page.keyboard.press('Enter')
+      await page.keyboard.type('tit')
+      await page.getByRole('option', { name: 'title', exact: true }).click()
+      await page
+        .locator('.cm-line')
+        .filter({ hasText: /^ +title: $/ })
+        .waitFor()
+    })
+
+    it('leads from a mark to what can be done about it', async () => {
+      const { page } = bench
+      await bench.go('#/source/quillmere.site.yaml?line=133')
+      await page.locator('.cm-lint-marker-error').first().hover()
+      await page.getByRole('button', { name: 'What can be done' }).first().click()
+      await bench.arrived('Conflicts')
     })
 
     it('shows what was changed elsewhere', async () => {

@@ -28,6 +28,9 @@ function problemsOf(text: string): readonly string[] {
   }
 }
 
+const styled = (css: string): string => `theme: {}\nstyles: [ { css: ${JSON.stringify(css)} } ]\n${PAGES}`
+const nested = (open: string, times: number, inner: string): string => open.repeat(times) + inner + ')'.repeat(times)
+
 /** Sites of a few lines, each of which ended in a foreign error or never: by name, with the codes that answer them now. */
 const SITES: readonly (readonly [string, string, readonly string[]])[] = [
   [
@@ -60,6 +63,44 @@ const SITES: readonly (readonly [string, string, readonly string[]])[] = [
     '!important in a block that is never closed',
     `theme: {}\nstyles: [ { css: '#top( !important { color: red' }, { css: 'calc(:calc(' } ]\n${PAGES}`,
     [],
+  ],
+  [
+    'a surround used twice by another, 22 levels up',
+    `theme: { layout: { sidebar: { side: right, use: s0 } } }\nsurrounds: { ${list(22, (n) => `s${n}: { as: sidebar, items: [ { use: s${n + 1} }, { use: s${n + 1} } ] }`)}, s22: { as: sidebar, items: [ { text: x } ] } }\n${PAGES}`,
+    ['too-large'],
+  ],
+  [
+    'a chain of 1,000 surrounds, each in the next',
+    `theme: {}\nsurrounds: { ${list(1000, (n) => `s${n}: { as: sidebar, items: [ { use: s${n + 1} } ] }`)} }\n${PAGES}`,
+    ['too-large'],
+  ],
+  [
+    'a media query of 10,000 conditions',
+    styled(`@media ${list(10_000, (n) => `(min-width: ${n}px)`).replaceAll(', ', ' and ')} { #top { top: 0 } }`),
+    [],
+  ],
+  [
+    'a media query that is taken apart into 2^50',
+    styled(
+      `@media ${list(50, (n) => `((min-width: ${n}px) or (max-height: ${n}px))`).replaceAll(', ', ' and ')} { #top { top: 0 } }`,
+    ),
+    [],
+  ],
+  [
+    'a media query of 500 nested nots',
+    styled(`@media ${nested('not (', 500, 'min-width: 1px')} { #top { top: 0 } }`),
+    [],
+  ],
+  ['a selector of 1,000 nested nots', styled(`#top${nested(':not(', 1000, 'b')} { position: fixed }`), []],
+  [
+    'a path of 70,000 stars',
+    `theme: {}\nassign: [ { layout: { title: hidden }, where: [ { path: '/${'*'.repeat(70_000)}' } ] } ]\n${PAGES}`,
+    [],
+  ],
+  [
+    'a pattern of files of 70,000 letters',
+    `theme: {}\ninclude: [ '${'a'.repeat(70_000)}*.yaml' ]\n${PAGES}`,
+    ['too-large'],
   ],
 ]
 
@@ -148,6 +189,16 @@ describe('files that a site takes in', () => {
       SiteError,
       'l98.yaml:1:12: too-deep: files take each other in more than 100 deep',
     )
+  }).timeout(5000)
+
+  it('are named by patterns that the library of patterns may not take: these mean no file', () => {
+    const folder = mkdtempSync(join(tmpdir(), 'wembra-'))
+    const file = join(folder, 'x.site.yaml')
+    for (const pattern of [`${'!('.repeat(400)}*`, `${'{a,'.repeat(300)}*`, `[${'a'.repeat(900)}*`]) {
+      writeFileSync(file, `${HEAD}theme: {}\ninclude: [ '${pattern}' ]\n${PAGES}`)
+      expect(() => loadSite(file)).to.throw(SiteError, /unreadable: (no file matches|cannot read)/)
+    }
+    rmSync(folder, { recursive: true })
   }).timeout(5000)
 
   it('are regular files: a device is not read', () => {

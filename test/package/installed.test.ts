@@ -17,12 +17,14 @@ import { join, resolve } from 'node:path'
 import type { Browser } from 'playwright-core'
 import { createServer, preview, type ViteDevServer } from 'vite'
 import { openBrowser } from '../support/browser.js'
+import { Editor } from '../support/lsp-client.js'
 
 /** Every subpath that runs anywhere, with something of it to call. */
 const ANYWHERE = {
   wembra: 'readSite',
   'wembra/report': 'findingsSarif',
   'wembra/reality': 'findDrift',
+  'wembra/language': 'hoverAt',
   'wembra/fonts': 'fontMeasurer',
 } as const
 const SUBPATHS = [...Object.keys(ANYWHERE), 'wembra/node', 'wembra/observe']
@@ -32,9 +34,10 @@ const SITE =
 
 /** What a page and a worker do with every part of the library: the answer is the same everywhere. */
 const WORK = `
-import { inspect, measurePage, readSite, resolveSite } from 'wembra'
+import { inspect, measurePage, memoryFiles, readSite, resolveSite } from 'wembra'
 import { drawWireframe, findingsJunit, findingsMarkdown, findingsSarif, renderHtml } from 'wembra/report'
 import { findDrift } from 'wembra/reality'
+import { hoverAt, SiteProject } from 'wembra/language'
 import { fontMeasurer } from 'wembra/fonts'
 import { RULES } from 'wembra'
 
@@ -50,12 +53,13 @@ export function work() {
     findings[0].message, findings[0].fixes.length, structuredClone(measure).boxes.length,
     written.every((text) => text.length > 100), findDrift(resolved, []).findings.length,
     fontMeasurer(new Uint8Array(3)) === undefined,
+    hoverAt(new SiteProject('t.yaml', memoryFiles({ 't.yaml': ${JSON.stringify(SITE)} })), 't.yaml', { line: 3, column: 15 }).markdown.slice(0, 21),
     readSite('{"wembra":1,"site":{"name":"T"},"theme":{},"pages":{}}', { file: 'a.json' }).locate('/pages').column,
   ].join(' | ')
 }
 `
 const EXPECTED =
-  'the header covers 48 px of the title: it is 96 px tall and has 48 px of room | 1 | 7 | true | 0 | true | 44'
+  'the header covers 48 px of the title: it is 96 px tall and has 48 px of room | 1 | 7 | true | 0 | true | **surround** `top`\n\n- | 44'
 
 describe('the package, packed and installed', function () {
   this.timeout(300_000)
@@ -235,6 +239,16 @@ inspect(resolved, { rules: ['header-covers'] })
       })
       expect([status, stdout]).to.deep.equal([0, ''])
     })
+
+  it('serves an editor', async () => {
+    const folder = join(app, 'edited')
+    mkdirSync(folder)
+    writeFileSync(join(folder, 'tarn.site.yaml'), SITE)
+    const editor = await Editor.of(folder, {}, join(app, 'node_modules/.bin/wembra'))
+    const codes = (await editor.show('tarn.site.yaml')).map(({ code }) => code)
+    expect(codes).to.include('header-covers-content')
+    expect(await editor.close()).to.equal(0)
+  })
 
   it('runs every command', () => {
     const bin = join(app, 'node_modules/.bin/wembra')

@@ -12,9 +12,16 @@ export interface Answer {
 }
 
 /** The real command line, in a process of its own. */
-export function wembra(cwd: string, ...args: readonly string[]): Answer {
-  const env = { ...process.env, COLUMNS: '100' }
-  const { status, stdout, stderr } = spawnSync('node', [BIN, ...args], { cwd, encoding: 'utf8', env })
+export const wembra = (cwd: string, ...args: readonly string[]): Answer => wembraFed(cwd, {}, ...args)
+
+/** The same, with something on standard input, or with other variables of the environment. */
+export function wembraFed(
+  cwd: string,
+  { input = '', env = {} }: { readonly input?: string; readonly env?: Readonly<Record<string, string>> },
+  ...args: readonly string[]
+): Answer {
+  const options = { cwd, input, encoding: 'utf8', env: { ...process.env, COLUMNS: '100', ...env } } as const
+  const { status, stdout, stderr } = spawnSync('node', [BIN, ...args], options)
   return { code: status, out: stdout, err: stderr }
 }
 

@@ -22,11 +22,44 @@ import {
   type ResolvedSite,
 } from 'wembra'
 import { fontMeasurer } from 'wembra/fonts'
+import {
+  completionsAt,
+  hoverAt,
+  markFindings,
+  markProblems,
+  referencesAt,
+  renamableAt,
+  renameAt,
+  SiteProject,
+  symbolsIn,
+} from 'wembra/language'
 import { observeMarkup } from 'wembra/node'
 import { findDrift, importSite, readMapping, readObservation } from 'wembra/reality'
 import { drawWireframe, renderHtml } from 'wembra/report'
 import { NOW } from './site.js'
 import { fetched } from './servers.js'
+
+/** What an editor asks about a text that is being written, at some of its places. */
+function takeWritten(text: string): void {
+  let written = SITES[2] ?? ''
+  const files = { ...memoryFiles({}), read: (path: string) => (path === 'fuzz.site.yaml' ? written : undefined) }
+  const project = new SiteProject('fuzz.site.yaml', files)
+  if (project.site) inspect(project.site, { now: NOW })
+  written = text
+  project.change(['fuzz.site.yaml'])
+  const lines = project.lines('fuzz.site.yaml')
+  for (let n = 0; n < 5; n++) {
+    const place = lines.place(Math.floor((text.length * n) / 4))
+    hoverAt(project, 'fuzz.site.yaml', place)
+    completionsAt(project, 'fuzz.site.yaml', place)
+    referencesAt(project, 'fuzz.site.yaml', place)
+    if (renamableAt(project, 'fuzz.site.yaml', place)) renameAt(project, 'fuzz.site.yaml', place, `another-${n}`)
+  }
+  symbolsIn(project, 'fuzz.site.yaml')
+  const marks = project.site ? markFindings(project, inspect(project.site, { now: NOW })) : []
+  for (const { span } of [...marks, ...markProblems(project, project.problems)])
+    if (!(span.from.line >= 1)) throw new TypeError('a mark without its place')
+}
 
 /** An input of one kind that may be anything, and what takes it in; it may throw nothing but errors of ours. */
 export interface Target<T = unknown> {
@@ -256,6 +289,7 @@ export const TARGETS: readonly Target[] = [
     variantOf,
     (css) => void takeSite(`${SITES[1]}styles: [ { css: ${JSON.stringify(css)} } ]\n`),
   ),
+  target('editor', SITES, variantOf, takeWritten),
   target('selector', SELECTORS, variantOf, (text) => void parseSelector(text)),
   target('patch', PATCHES, changedPatches, (patch) => {
     inspect(site().with(patch as unknown as Patch), { now: NOW })

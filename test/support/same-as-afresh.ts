@@ -10,6 +10,7 @@ import {
   resolveSite,
   rewriteSite,
   SiteError,
+  type Files,
   type Finding,
   type Patch,
   type ResolvedSite,
@@ -46,6 +47,44 @@ export function holdAgainstFiles(
     expect(some(after), `${kind}, fixes`).to.deep.equal(some(fresh))
   }
   return written ? 'files' : 'memory'
+}
+
+/**
+ * Holds a site that was read, whose files then changed by a random patch and were read again, against the files read
+ * afresh: to the line and column of every finding. Returns whether the patch could be written.
+ */
+export function holdReread(site: Site, kind: string, r: Random): boolean {
+  const over = new Map<string, string>()
+  const { read, lines } = site.files
+  const files: Files = {
+    ...site.files,
+    read: (path) => over.get(path) ?? read(path),
+    lines: (path) => over.get(path)?.split('\n') ?? lines(path),
+  }
+  const textOf = (): string => over.get(site.file) ?? site.sources.find(({ file }) => file === site.file)?.text ?? ''
+  const before = resolveSite(readSite(textOf(), { file: site.file, files }))
+  inspect(before, { now: NOW })
+  const patch = randomPatch(kind, before, r)
+  const texts = patch && textsOf(before.site, patch)
+  if (!texts) return false
+  for (const [file, text] of texts) over.set(file, text)
+  const after = before.reread(textOf(), texts.keys())
+  const fresh = resolveSite(readSite(textOf(), { file: site.file, files }))
+  expect(after.site.data, kind).to.deep.equal(fresh.site.data)
+  expect(after.pageIds, kind).to.deep.equal(fresh.pageIds)
+  for (const id of after.pageIds) expect(picture(after, id), `${kind}: ${id}`).to.deep.equal(picture(fresh, id))
+  expect(inspect(after, { now: NOW }), kind).to.deep.equal(inspect(fresh, { now: NOW }))
+  return true
+}
+
+/** The texts that a patch changes; `undefined` where it cannot be written. */
+function textsOf(site: Site, patch: Patch): ReadonlyMap<string, string> | undefined {
+  try {
+    return rewriteSite(site, patch).texts
+  } catch (error) {
+    if (error instanceof EditError || error instanceof SiteError || error instanceof PatchError) return undefined
+    throw error
+  }
 }
 
 /** A random site, resolved; `undefined` where it cannot be read. */
