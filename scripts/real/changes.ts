@@ -5,7 +5,7 @@ import { answersFor, type TruePart } from './measure.js'
 export interface Change {
   readonly name: string
   readonly part: TruePart
-  /** Runs in the page with the element of the part; returns whether anything visible changed. */
+  /** Runs in the page with the element of the part, or all where there are several; returns whether anything visible changed. */
   readonly script: string
   /** Whether it is made on one page only, or on all. */
   readonly onePage?: true
@@ -52,8 +52,8 @@ export const CHANGES: readonly Change[] = [
     part: 'column',
     script: `part.append(Object.assign(document.createElement('h1'), { textContent: 'One more name' })); return true`,
     onePage: true,
-    // Where there was none, it is the title.
-    told: /^(body\.topHeadings|title\.presence)$/,
+    // Where there was none, or one of a lower level, it is the title.
+    told: /^(body\.topHeadings|title\.presence|title\.words)$/,
   },
   {
     name: 'side',
@@ -79,7 +79,7 @@ export const CHANGES: readonly Change[] = [
   {
     name: 'no header',
     part: 'header',
-    script: `set(part, 'display', 'none'); return true`,
+    script: `for (const each of parts) set(each, 'display', 'none'); return true`,
     onePage: true,
     told: /^header\.presence$/,
     with: /^header\./,
@@ -92,6 +92,7 @@ export const CHANGES: readonly Change[] = [
         if (node.data.trim().split(/\\s+/).length > 1 && !node.parentElement.closest('a') && node.parentElement.checkVisibility()) { node.data = 'Said in other words'; return true }
       return false`,
     told: /^footer\.words$/,
+    with: /^footer\.height$/,
   },
 ]
 
@@ -104,11 +105,11 @@ export function scriptOf(change: Change, site: string, page: string): string {
   const selectors = [answersFor(site, page, change.part)].flat().filter((each) => each !== 'none' && each !== 'any')
   return `<script>{
     const set = (element, name, value) => element.style.setProperty(name, value, 'important')
-    const make = (part) => { ${change.script} }
+    const make = (part, parts) => { ${change.script} }
     const run = () => {
       const all = ${JSON.stringify(selectors)}.flatMap((selector) => [...document.querySelectorAll(selector)])
-      const part = all.find((each) => each.checkVisibility() && each.getBoundingClientRect().width > 1)
-      document.documentElement.dataset.changed = part ? String(make(part)) : 'false'
+      const parts = all.filter((each) => each.checkVisibility() && each.getBoundingClientRect().width > 1)
+      document.documentElement.dataset.changed = parts.length > 0 ? String(make(parts.find((each) => each.querySelector('a[href]')) ?? parts[0], parts)) : 'false'
     }
     addEventListener('load', run)
   }</script>`

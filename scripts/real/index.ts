@@ -3,7 +3,8 @@
 //   npm run real -- measure [site…]   what truth.yaml names, in px, for those of which it changed
 //   npm run real -- drafts [site…]    what is drafted from what score observed: length, drift, findings
 //   npm run real -- record           keeps what was observed of some sites for the tests, with made-up words
-//   npm run real -- changes [site…]   changes behind the back of its draft, and how many of them observe reports exactly
+//   npm run real -- changes [site…]   changes behind the back of its draft, and how many of them observe reports exactly;
+//                                     --change=width of one name only
 //   npm run real -- findings [site…]  what check finds in what score observed, checked against what a visitor finds wrong
 //   npm run real -- score [site…]     what is read, right of all, by site and facet; --wrong lists what is not
 import { spawn } from 'node:child_process'
@@ -24,6 +25,8 @@ const WEMBRA = new URL('../../bin/wembra.js', import.meta.url).pathname
 const [what = 'score', ...words] = process.argv.slice(2)
 const isWrongTold = words.includes('--wrong')
 const only = words.filter((word) => !word.startsWith('--'))
+/** Of changes only those of one name: `--change=width`. */
+const onlyChange = words.find((word) => word.startsWith('--change='))?.slice('--change='.length)
 
 /** Runs the command; while it runs the pages are served by this process. */
 const wembra = (args: readonly string[]): Promise<string> =>
@@ -257,7 +260,10 @@ async function changes(): Promise<void> {
     const file = join(CACHE, `changes-${site.id}.site.yaml`)
     const possible = CHANGES.filter((change) => isPossible(change, site.id, few.pages))
     // A third of the kinds on each site, others on the next.
-    const wanted = isWrongTold && only.length > 0 ? possible : possible.filter((_, at) => (at + n) % 2 === 0)
+    const wanted = possible.filter(({ name }, at) =>
+      onlyChange === undefined ? (isWrongTold && only.length > 0) || (at + n) % 2 === 0 : name === onlyChange,
+    )
+    if (wanted.length === 0) continue
     const plain = await serveReal(few)
     await wembra(['draft', ...few.pages.map(plain.addressOf), '--browser', '-o', file, '--overwrite'])
     await plain.close()
@@ -276,15 +282,18 @@ async function changes(): Promise<void> {
 /** How a change is reported: empty where exactly; `undefined` where nothing came of it. */
 async function judged(browser: Browser, site: RealSite, change: Change, file: string): Promise<string | undefined> {
   const [first = ''] = site.pages
+  let changed = 0
   const served = await serveReal(site, (page) =>
     site.pages.includes(page) && (!change.onePage || page === first) ? scriptOf(change, site.id, page) : '',
   )
   try {
     const tab = await browser.newPage({ viewport: VIEWPORTS[0] })
-    await tab.goto(served.addressOf(first), { waitUntil: 'load' })
-    const isMade = await tab.evaluate('document.documentElement.dataset.changed')
+    for (const page of change.onePage ? [first] : site.pages) {
+      await tab.goto(served.addressOf(page), { waitUntil: 'load' })
+      if ((await tab.evaluate('document.documentElement.dataset.changed')) === 'true') changed += 1
+    }
     await tab.close()
-    if (isMade !== 'true') return undefined
+    if (changed === 0) return undefined
     const out = await wembra(['observe', ...site.pages.map(served.addressOf), file, '--browser', '--format', 'json'])
     const { findings: told } = JSON.parse(out) as {
       findings: readonly { message: string; pages: readonly string[]; drifts: readonly { property: string }[] }[]
@@ -294,9 +303,9 @@ async function judged(browser: Browser, site: RealSite, change: Change, file: st
     const others = properties.filter((each) => !change.told.test(each) && !change.with?.test(each))
     const pages = new Set(told.flatMap((each) => each.pages)).size
     const isTold = properties.some((each) => change.told.test(each))
-    const isWhere = pages === (change.onePage ? 1 : site.pages.length)
+    const isWhere = pages === changed
     if (isTold && others.length === 0 && isWhere && told.length === 1) return ''
-    return `${isTold ? 'told' : 'not told'}, ${told.length} findings on ${pages} pages: ${told.map(({ message }) => message.slice(0, 110)).join(' | ')}`
+    return `${isTold ? 'told' : 'not told'}, ${told.length} findings on ${pages} of ${changed} pages: ${told.map(({ message }) => message.slice(0, 110)).join(' | ')}`
   } finally {
     await served.close()
   }

@@ -1,8 +1,10 @@
 import { diffFacets } from '../change/diff.js'
 import { tryPatch } from '../inspect/try-patch.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
-import { candidates, type Cause, type DriftGroup } from './candidates.js'
-import type { Comparer, Discrepancy } from './compare.js'
+import { candidates } from './candidates.js'
+import type { Cause, DriftGroup } from './cause.js'
+import { followersOf, TOLERANCE_PX, type Comparer, type Discrepancy } from './compare.js'
+import { isOfOneBox } from './layer-candidates.js'
 
 /** Discrepancies that one change explains; without a cause, those of one property that none was found for. */
 export interface Explanation {
@@ -48,8 +50,52 @@ export function explain(
     left = best.left
   }
   const rest = left.filter((d) => !hopeless.has(keyOf(d)))
-  return [...out, ...groupsOf(rest).map(({ discrepancies }) => ({ cause: undefined, discrepancies }))]
+  return joined(found, [...out, ...groupsOf(rest).map(({ discrepancies }) => ({ cause: undefined, discrepancies }))])
 }
+
+/**
+ * A real change of one box that no setting says exactly shows as several differences, or as other settings of pages:
+ * these are one, without a cause.
+ */
+function joined(found: readonly Discrepancy[], all: readonly Explanation[]): readonly Explanation[] {
+  const boxes = all.filter(({ discrepancies: [first] }) => isOfOneBox(first?.property ?? ''))
+  const linked = new Map(boxes.map((each) => [each, new Set([each])]))
+  for (const a of boxes)
+    for (const b of boxes) {
+      if (a === b || !isOneChange(a, b)) continue
+      const both = new Set([...(linked.get(a) ?? []), ...(linked.get(b) ?? [])])
+      for (const each of both) linked.set(each, both)
+    }
+  return all.flatMap((each) => {
+    const group = linked.get(each)
+    if (!group || group.size === 1) return [each]
+    if ([...group][0] !== each) return []
+    const pages = new Set([...group].flatMap(({ discrepancies }) => discrepancies.map(({ page }) => page)))
+    const discrepancies = found
+      .filter((d) => !d.isEstimate && pages.has(d.page) && isOfOneBox(d.property))
+      .sort((a, b) => rankOf(a.property) - rankOf(b.property))
+    return [{ cause: undefined, discrepancies }]
+  })
+}
+
+/** Whether what two explanations say is most likely one change: none was found on the same pages, or the same was added. */
+const isOneChange = (a: Explanation, b: Explanation): boolean =>
+  [a, b].some(({ cause }) => !cause)
+    ? isSamePage(a, b) || isSameStep(a, b)
+    : [a, b].some(({ cause }) => cause?.at.startsWith('/pages/')) && isSameStep(a, b)
+
+const isSamePage = (a: Explanation, b: Explanation): boolean =>
+  a.discrepancies.some(({ page }) => b.discrepancies.some((d) => d.page === page))
+
+/** Whether a number grew or shrank by as many px in both. */
+const isSameStep = (a: Explanation, b: Explanation): boolean =>
+  a.discrepancies.some((d) =>
+    b.discrepancies.some(
+      (e) => d.property === e.property && d.viewport === e.viewport && Math.abs(stepOf(d) - stepOf(e)) <= TOLERANCE_PX,
+    ),
+  )
+const stepOf = ({ expected, seen }: Discrepancy): number =>
+  typeof expected === 'number' && typeof seen === 'number' ? seen - expected : NaN
 
 const keyOf = ({ page, viewport, property }: Discrepancy): string => `${page} ${viewport} ${property}`
 
@@ -114,7 +160,7 @@ function bestOf(
   const asked = before.filter(({ page }) => isLooked.has(page))
   let best: Tried | undefined
   const seenPatches = new Set<string>()
-  for (const cause of candidates(now, comparer, group)) {
+  for (const cause of candidates(now, comparer, group, before)) {
     const text = JSON.stringify(cause.patch)
     if (cause.patch.length === 0 || seenPatches.has(text)) continue
     seenPatches.add(text)
@@ -124,9 +170,7 @@ function bestOf(
     const [sample = ''] = group.pages
     const onSample = comparer.compare(after, [sample]).filter((d) => d.property === group.property)
     if (onSample.length >= before.filter((d) => d.page === sample && d.property === group.property).length) continue
-    const left = comparer.compare(after, looked).filter(({ isEstimate }) => !isEstimate)
-    const still = new Set(left.map(keyOf))
-    const gone = asked.filter((d) => !still.has(keyOf(d)))
+    const { gone, left } = difference(asked, known, comparer.compare(after, looked))
     const fresh = left.filter((d) => !known.has(keyOf(d)))
     if (!gone.some((d) => d.property === group.property)) continue
     const score = gone.length - PRICE_OF_NEW * fresh.length - PRICE_OF_OPERATION * cause.patch.length
@@ -136,9 +180,20 @@ function bestOf(
     if (!best || score > best.score || reachOf(now, tried) < reachOf(now, best)) best = tried
   }
   if (!best || looked.length === comparer.pages.length) return best
-  const left = comparer.compare(best.after).filter(({ isEstimate }) => !isEstimate)
-  const still = new Set(left.map(keyOf))
-  return { ...best, left, gone: before.filter((d) => !still.has(keyOf(d))) }
+  return { ...best, ...difference(before, known, comparer.compare(best.after)) }
+}
+
+/** What a change explains, and what is left with it; but not what appeared only because of what it explains. */
+function difference(
+  before: readonly Discrepancy[],
+  known: ReadonlySet<string>,
+  after: readonly Discrepancy[],
+): Pick<Tried, 'gone' | 'left'> {
+  const certain = after.filter(({ isEstimate }) => !isEstimate)
+  const still = new Set(certain.map(keyOf))
+  const gone = before.filter((d) => !still.has(keyOf(d)))
+  const follows = new Set(gone.flatMap(({ page, property }) => followersOf(property).map((each) => `${page} ${each}`)))
+  return { gone, left: certain.filter((d) => known.has(keyOf(d)) || !follows.has(`${d.page} ${d.property}`)) }
 }
 
 /** How many pages a change gives other facets. */
