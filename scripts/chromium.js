@@ -1,5 +1,5 @@
 import { execFileSync } from 'node:child_process'
-import { existsSync } from 'node:fs'
+import { existsSync, readFileSync } from 'node:fs'
 
 export const CHROMIUM = process.env.CHROMIUM ?? '/usr/bin/chromium'
 export const CHROMIUM_ARGS = [
@@ -9,6 +9,7 @@ export const CHROMIUM_ARGS = [
   '--disable-component-update',
   '--disable-sync',
   '--font-render-hinting=none',
+  `--disable-features=${JSON.parse(readFileSync(new URL('../src/node/chromium-features.json', import.meta.url), 'utf8')).join(',')}`,
 ]
 
 /** Makes sure a Chromium is there: tests of the apps need one, and are never skipped for want of it. */

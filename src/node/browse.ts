@@ -6,6 +6,7 @@ import type { ObserveOptions } from '../observe/index.js'
 import type { KnownParts } from '../observe/parts.js'
 import { readObservation, type Observation, type ObservedBox } from '../reality/observation.js'
 import { expectPage, withHeaders } from './markup.js'
+import FEATURES from './chromium-features.json' with { type: 'json' }
 import { FetchError, type Fetched, type Source } from './source.js'
 
 const BROWSERS = ['/usr/bin/chromium', '/usr/bin/chromium-browser', '/usr/bin/google-chrome']
@@ -25,6 +26,9 @@ const ARGUMENTS = [
     '--mute-audio',
     '--js-flags=--max-old-space-size=512',
   ],
+  // The browser's own interface is drawn in pages, at a second of the processor for each tab; the list takes the place
+  // of the driver's, and repeats it.
+  `--disable-features=${FEATURES.join(',')}`,
 ]
 /** A page may go on loading pictures for ever; so long is waited for them once its markup is there. */
 const SETTLE_MS = 5000

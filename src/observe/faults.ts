@@ -207,10 +207,10 @@ class Faults {
     }
     const isOverPicture = pictures.some(
       (each) =>
+        overlap(each.box, box) > 1 &&
         !isWithin(element, each.element) &&
         !isWithin(each.element, element) &&
-        (!ground || isWithin(each.element, ground)) &&
-        overlap(each.box, box) > 1,
+        (!ground || isWithin(each.element, ground)),
     )
     if (isOverPicture) return undefined
     const colors = stops.map((stop) => layers.reduceRight((under, layer) => over(layer, under), stop))

@@ -8,7 +8,10 @@ const rounded = (px: number): number => Math.round(px * 100) / 100 || 0
 export class Look {
   readonly laidOut: boolean
   readonly #window: Window | null
+  /** What elements do to all that is in them, and how they are themselves. */
   readonly #known = new WeakMap<Element, Presence>()
+  readonly #presences = new WeakMap<Element, Presence>()
+  readonly #boxes = new WeakMap<Element, ObservedBox>()
 
   constructor(document: Document, structureOnly: boolean) {
     this.#window = structureOnly ? null : document.defaultView
@@ -23,25 +26,23 @@ export class Look {
   box(element: Element): ObservedBox | undefined {
     const window = this.#window
     if (!window) return undefined
-    const style = this.style(element)
-    if (style?.display === 'none') return undefined
-    const rect = element.getBoundingClientRect()
-    let { x, y, width, height } = rect
-    const { offsetWidth, offsetHeight } = element as HTMLElement
-    if (offsetWidth !== undefined && Math.max(Math.abs(offsetWidth - width), Math.abs(offsetHeight - height)) > 1) {
-      x += (width - offsetWidth) / 2
-      y += (height - offsetHeight) / 2
-      ;[width, height] = [offsetWidth, offsetHeight]
+    let box = this.#boxes.get(element)
+    if (!box) {
+      if (this.style(element)?.display === 'none') return undefined
+      box = boxIn(window, element)
+      this.#boxes.set(element, box)
     }
-    return {
-      x: rounded(x + window.scrollX),
-      y: rounded(y + window.scrollY),
-      width: rounded(width),
-      height: rounded(height),
-    }
+    // It is written into what is observed, where each is its own.
+    return { ...box }
   }
 
   presence(element: Element): Presence {
+    let presence = this.#presences.get(element)
+    if (!presence) this.#presences.set(element, (presence = this.#presence(element)))
+    return presence
+  }
+
+  #presence(element: Element): Presence {
     const inherited = this.#around(element)
     if (inherited === 'hidden' || !this.laidOut) return inherited
     const style = this.style(element)
@@ -116,6 +117,24 @@ export class Look {
       (side) => rounded(parseFloat(side)) || 0,
     ) as [number, number, number, number]
     return sides.some((side) => side > 0) ? sides : undefined
+  }
+}
+
+/** Where an element is laid out; what a transform does to it is left out. */
+function boxIn(window: Window, element: Element): ObservedBox {
+  const rect = element.getBoundingClientRect()
+  let { x, y, width, height } = rect
+  const { offsetWidth, offsetHeight } = element as HTMLElement
+  if (offsetWidth !== undefined && Math.max(Math.abs(offsetWidth - width), Math.abs(offsetHeight - height)) > 1) {
+    x += (width - offsetWidth) / 2
+    y += (height - offsetHeight) / 2
+    ;[width, height] = [offsetWidth, offsetHeight]
+  }
+  return {
+    x: rounded(x + window.scrollX),
+    y: rounded(y + window.scrollY),
+    width: rounded(width),
+    height: rounded(height),
   }
 }
 

@@ -23,13 +23,16 @@ export function childrenOf(element: Element): Element[] {
     : tagOf(element) === 'slot' && (element as HTMLSlotElement).assignedElements?.().length
       ? (element as HTMLSlotElement).assignedElements()
       : [...element.children]
-  return own.flatMap((child) => {
+  const laidOut: Element[] = []
+  for (const child of own) {
     const tag = tagOf(child)
-    if (tag !== 'template') return SKIPPED.has(tag) ? [] : [child]
     // Without a browser a declarative shadow root is still a template.
-    const shadow = child.hasAttribute('shadowrootmode') ? (child as HTMLTemplateElement).content : undefined
-    return shadow ? [...shadow.children].filter((each) => !SKIPPED.has(tagOf(each))) : []
-  })
+    if (tag !== 'template') {
+      if (!SKIPPED.has(tag)) laidOut.push(child)
+    } else if (child.hasAttribute('shadowrootmode'))
+      laidOut.push(...[...(child as HTMLTemplateElement).content.children].filter((each) => !SKIPPED.has(tagOf(each))))
+  }
+  return laidOut
 }
 
 /** What an element is in as it is laid out. */
@@ -64,6 +67,7 @@ export function find(root: Element, selector: string): Element | undefined {
 }
 
 export const isWithin = (element: Element, outer: Element | undefined): boolean => {
+  if (!outer || outer.contains(element)) return outer !== undefined
   for (let at: Element | null = element; at; at = parentOf(at)) if (at === outer) return true
   return false
 }
