@@ -50,7 +50,7 @@ export class SharedChrome implements ChromeDrafts {
       for (const group of groups.sort((a, b) => b.pages.length - a.pages.length)) {
         const value = surroundOf(as, group, drafts)
         for (const views of group.pages) {
-          const id = drafts.surrounds.of(value, as)
+          const id = drafts.surrounds.of(value, as, views[0]?.seen.url)
           for (const view of showing(as, views)) this.#ids.set(keyOf(as, view), id)
         }
       }
@@ -280,6 +280,6 @@ export class SurroundDrafts implements ChromeDrafts {
               .map((nodes, n) => ({ id: `row-${n + 1}`, items: nodes.flatMap((node) => items.item(node) ?? []) }))
               .filter((row) => row.items.length > 0),
           }
-    return this.#drafts.surrounds.of(value, as)
+    return this.#drafts.surrounds.of(value, as, widest.seen.url)
   }
 }

@@ -37,18 +37,19 @@ export class AssetDrafts {
 
 /** Things that are the same on many pages, each once: by their content. */
 export class Shared<T extends Json> {
-  readonly found = new Map<string, { readonly id: string; readonly value: T; pages: number }>()
+  readonly found = new Map<string, { readonly id: string; readonly value: T; readonly pages: Set<string> }>()
 
-  of(value: T, wanted: string): string {
+  /** @param page - The address of a page that has it. */
+  of(value: T, wanted: string, page?: string): string {
     const key = JSON.stringify(value)
     const known = this.found.get(key)
     if (known) {
-      known.pages += 1
+      if (page !== undefined) known.pages.add(page)
       return known.id
     }
     const ids = new Set([...this.found.values()].map(({ id }) => id))
     const id = freshName(wanted, (each) => ids.has(each))
-    this.found.set(key, { id, value, pages: 1 })
+    this.found.set(key, { id, value, pages: new Set(page === undefined ? [] : [page]) })
     return id
   }
 }

@@ -161,7 +161,7 @@ export function writeDraft(parts: DraftParts): string {
   for (const [kind, settings] of layers.kinds) say(document, ['kinds', kind, 'layout'], settings)
   if (isFull) for (const { id, settings } of layers.templates) annotate(document, ['templates', id, 'layout'], settings)
   for (const { id, pages: n } of drafts.surrounds.found.values())
-    comment(document, ['surrounds', id, 'as'], `on ${supportOf(n, pages.size)}`)
+    comment(document, ['surrounds', id, 'as'], `on ${supportOf(n.size, pages.size)}`)
   flowBodies(document)
   if (!isFull) tighten(document)
   return document.toString({ lineWidth: isFull ? 140 : 0, flowCollectionPadding: true })

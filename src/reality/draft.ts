@@ -104,7 +104,7 @@ export function draftSite(
     }),
     pages: pages.size,
     settings: countSettings(layers),
-    surrounds: [...drafts.surrounds.found.values()].map(({ id, pages: n }) => ({ id, pages: n })),
+    surrounds: [...drafts.surrounds.found.values()].map(({ id, pages: n }) => ({ id, pages: n.size })),
     failed,
   }
 }
