@@ -19,6 +19,8 @@ const UNSEEN_FIELDS = new Set(['hidden', 'submit', 'button', 'reset', 'image'])
 export class Outliner {
   isCut = false
   #count = 0
+  /** Whether what is described is a header, footer or sidebar. */
+  #isPart = false
   /** How many bands that hold the title are open. */
   #bands = 0
   readonly #look: Look
@@ -39,14 +41,19 @@ export class Outliner {
 
   /** What is in a part of the page, with text that is in no element of its own. */
   insidePart(element: Element): OutlineNode[] {
+    this.#isPart = true
+    const nodes = [...this.inside(element), ...this.#loose(element, '')]
+    this.#isPart = false
+    return nodes
+  }
+
+  /** Text that stands in an element beside others; of the text itself every word is read as a whole. */
+  #loose(element: Element, at: string): OutlineNode[] {
+    if (!this.#isPart) return []
     const text = [...element.childNodes].map((node) => (node.nodeType === 3 ? (node.nodeValue ?? '') : ' ')).join('')
     const loose = text.replace(/\s+/g, ' ').trim()
-    const nodes = this.inside(element)
-    if (loose === '') return nodes
-    return [
-      ...nodes,
-      { kind: 'text', at: 't.', presence: this.#look.presence(element), text: loose.slice(0, LONGEST_TEXT) },
-    ]
+    if (loose === '') return []
+    return [{ kind: 'text', at: `${at}t.`, presence: this.#look.presence(element), text: loose.slice(0, LONGEST_TEXT) }]
   }
 
   inside(element: Element, at = '', depth = 0): OutlineNode[] {
@@ -70,9 +77,10 @@ export class Outliner {
     if (holdsParts) this.#bands += 1
     const isRow = isBeside(childrenOf(element), look)
     // What is side by side keeps together, so that each column can be distinguished from the next.
-    const items = isRow
+    const inner = isRow
       ? childrenOf(element).flatMap((child, n) => this.#column(child, `${at}${n}.`, depth + 1))
       : this.inside(element, at, depth + 1)
+    const items = [...inner, ...this.#loose(element, at)]
     if (holdsParts) this.#bands -= 1
     const { ink: own, ...ground } = look.colors(element)
     const ink = 'background' in ground || 'picture' in ground ? inkOf(element, look) : own
