@@ -32,6 +32,7 @@ export function explain(
   const out: Explanation[] = []
   let now = resolved
   let left: readonly Discrepancy[] = found.filter(({ isEstimate }) => !isEstimate)
+  /** What no cause is looked for: none was found, or it follows from another. */
   const hopeless = new Set<string>()
   for (let round = 0; round < MOST_ROUNDS; round++) {
     const open = left.filter((d) => !hopeless.has(keyOf(d)))
@@ -46,11 +47,32 @@ export function explain(
     const isOfGroup = (d: Discrepancy): boolean => d.property === group.property
     const explained = [...best.gone.filter(isOfGroup), ...best.gone.filter((d) => !isOfGroup(d))]
     out.push({ cause: best.cause, discrepancies: explained })
+    for (const d of best.followers) hopeless.add(keyOf(d))
     now = best.after
     left = best.left
   }
   const rest = left.filter((d) => !hopeless.has(keyOf(d)))
-  return joined(found, [...out, ...groupsOf(rest).map(({ discrepancies }) => ({ cause: undefined, discrepancies }))])
+  const uncaused = groupsOf(rest).map(({ discrepancies }) => ({ cause: undefined, discrepancies }))
+  return withoutConsequences(joined(found, [...out, ...uncaused]))
+}
+
+/** What a browser makes of another change: a bar that floats holds more, one of another height moves what is beneath. */
+const MAKES: Readonly<Record<string, readonly string[]>> = {
+  'header.position': ['header.height', 'header.clearance'],
+  'header.height': ['header.clearance', 'spacing.before'],
+  'footer.words': ['footer.height'],
+}
+
+/** Explanations without those of which each difference is what another explanation makes at that place. */
+function withoutConsequences(all: readonly Explanation[]): readonly Explanation[] {
+  const made = all.map(
+    ({ discrepancies }) =>
+      new Set(discrepancies.flatMap((d) => (MAKES[d.property] ?? []).map((property) => keyOf({ ...d, property })))),
+  )
+  return all.filter(
+    ({ discrepancies }, n) =>
+      !discrepancies.every((d) => made.some((keys, other) => other !== n && keys.has(keyOf(d)))),
+  )
 }
 
 /**
@@ -145,6 +167,7 @@ interface Tried {
   readonly after: ResolvedSite
   readonly gone: readonly Discrepancy[]
   readonly left: readonly Discrepancy[]
+  readonly followers: readonly Discrepancy[]
   readonly score: number
 }
 
@@ -170,12 +193,12 @@ function bestOf(
     const [sample = ''] = group.pages
     const onSample = comparer.compare(after, [sample]).filter((d) => d.property === group.property)
     if (onSample.length >= before.filter((d) => d.page === sample && d.property === group.property).length) continue
-    const { gone, left } = difference(asked, known, comparer.compare(after, looked))
-    const fresh = left.filter((d) => !known.has(keyOf(d)))
+    const { gone, left, followers } = difference(asked, known, comparer.compare(after, looked))
+    const fresh = left.filter((d) => !known.has(keyOf(d))).length - followers.length
     if (!gone.some((d) => d.property === group.property)) continue
-    const score = gone.length - PRICE_OF_NEW * fresh.length - PRICE_OF_OPERATION * cause.patch.length
+    const score = gone.length - PRICE_OF_NEW * fresh - PRICE_OF_OPERATION * cause.patch.length
     if (score <= 0 || (best && score < best.score)) continue
-    const tried: Tried = { cause, after, gone, left, score }
+    const tried: Tried = { cause, after, gone, left, followers, score }
     // Of two that explain as much, the one that reaches fewer pages claims less of those that were not looked at.
     if (!best || score > best.score || reachOf(now, tried) < reachOf(now, best)) best = tried
   }
@@ -183,17 +206,18 @@ function bestOf(
   return { ...best, ...difference(before, known, comparer.compare(best.after)) }
 }
 
-/** What a change explains, and what is left with it; but not what appeared only because of what it explains. */
+/** What a change explains, what is left with it, and what of that appeared and merely follows from what it explains. */
 function difference(
   before: readonly Discrepancy[],
   known: ReadonlySet<string>,
   after: readonly Discrepancy[],
-): Pick<Tried, 'gone' | 'left'> {
-  const certain = after.filter(({ isEstimate }) => !isEstimate)
-  const still = new Set(certain.map(keyOf))
+): Pick<Tried, 'gone' | 'left' | 'followers'> {
+  const left = after.filter(({ isEstimate }) => !isEstimate)
+  const still = new Set(left.map(keyOf))
   const gone = before.filter((d) => !still.has(keyOf(d)))
   const follows = new Set(gone.flatMap(({ page, property }) => followersOf(property).map((each) => `${page} ${each}`)))
-  return { gone, left: certain.filter((d) => known.has(keyOf(d)) || !follows.has(`${d.page} ${d.property}`)) }
+  const followers = left.filter((d) => !known.has(keyOf(d)) && follows.has(`${d.page} ${d.property}`))
+  return { gone, left, followers }
 }
 
 /** How many pages a change gives other facets. */

@@ -239,13 +239,11 @@ function compareOne(page: PageSight, observation: Observation, shared: SharedLin
 /** What differs only because something else does, on the same page at the same viewport. */
 const FOLLOWS: Readonly<Record<string, readonly string[]>> = {
   'header.presence': ['header.clearance', 'spacing.before'],
-  'header.height': ['header.clearance', 'spacing.before'],
-  'header.position': ['header.height', 'header.clearance', 'spacing.before'],
+  'header.position': ['header.clearance', 'spacing.before'],
   'sidebar.presence': ['sidebar.side', 'width.container', 'width.column'],
   'sidebar.side': ['sidebar.gap', 'sidebar.width', 'width.container', 'width.column'],
   'width.container': ['width.column'],
   'title.words': ['title.height'],
-  'footer.words': ['footer.height'],
   'title.presence': ['title.place', 'spacing.within'],
 }
 

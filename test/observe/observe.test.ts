@@ -2,7 +2,7 @@ import { expect } from 'chai'
 import { readFileSync } from 'node:fs'
 import { gzipSync } from 'node:zlib'
 import type { Browser, Page } from 'playwright-core'
-import type { Observation, ObservedPart } from 'wembra/reality'
+import type { Observation, ObservedPart, OutlineNode } from 'wembra/reality'
 import { observationJsonSchema, readObservation } from 'wembra/reality'
 import { Ajv2020 } from 'ajv/dist/2020.js'
 import { openBrowser } from '../support/browser.js'
@@ -100,6 +100,10 @@ describe('the observer', () => {
 const boxText = ({ box }: Pick<ObservedPart, 'box'>): string =>
   box ? `${box.x} ${box.y} ${box.width}x${box.height}` : ''
 
+/** Texts that are no links, in order. */
+const textsOf = (nodes: readonly OutlineNode[]): string[] =>
+  nodes.flatMap(({ kind, text, items = [] }) => [...(kind === 'text' && text ? [text] : []), ...textsOf(items)])
+
 const pathOf = (url: string): string => (url.startsWith(SITE) ? url.slice(SITE.length) : url)
 
 /** What was seen, in the words of the expectation and of no more than it names. */
@@ -117,6 +121,7 @@ function summaryOf(o: Observation, asked: Seen): Seen {
     column: parts.column ? boxText(parts.column) : null,
     byline: quoted(parts.byline),
     leadImage: placed(parts.leadImage),
+    footerTexts: textsOf(parts.footer?.outline ?? []),
     comments: o.comments,
     headings: o.headings.map((h) => `${h.level} ${h.presence} "${h.text}" in ${h.place}`),
     headline: o.headline ? `${o.headline.from} "${o.headline.text}"` : null,

@@ -20,6 +20,7 @@ export interface Seen {
   readonly column?: string | null
   readonly byline?: string | null
   readonly leadImage?: string | null
+  readonly footerTexts?: readonly string[]
   readonly comments?: boolean
   readonly headings?: readonly string[]
   readonly headline?: string | null
@@ -355,6 +356,11 @@ export const PAGES: readonly HandWritten[] = [
     head: '<style>footer{height:120px}.copyright{height:30px}.up{position:fixed;right:10px;bottom:10px;width:40px;height:40px}</style>',
     body: `<main style="height:500px"><h1>Tarn</h1>${words(300)}</main><footer><a href="/press">Press</a></footer><div class="copyright">© 2026</div><a class="up" href="#">Up</a>`,
     seen: { footer: 'shown 0 500 1280x150' },
+  },
+  {
+    name: 'words beside a picture deep in a footer, and those that stand alone in it',
+    body: `<main style="height:500px"><h1>Tarn</h1>${words(300)}</main><footer style="height:90px"><ul id="made"><li>Made with <img src="/logo.svg" width="40" height="10" alt=""> in 2026</li></ul>Open till late<a href="/press">Press</a></footer>`,
+    seen: { footerTexts: ['Made with in 2026', 'Open till late'] },
   },
   {
     name: 'the footer of a card is not that of the page',

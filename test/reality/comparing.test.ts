@@ -79,6 +79,74 @@ describe('pages compared with what was drafted of them', () => {
     expect(told(PLAIN, after)).to.deep.equal(['header.presence on visit'])
   })
 
+  describe('one change that several numbers show', () => {
+    /** A page whose text stands in a box: `[x, y, width]` of it; the column is all of it. */
+    const boxed = (path: string, [x, y, width]: readonly [number, number, number]): Observation => {
+      const box = { x, y, width, height: 864 - y }
+      return withPart(withPart(observed(path), 'container', { box }), 'column', { box })
+    }
+    const findings = (before: readonly Observation[], after: readonly Observation[]) =>
+      findDrift(resolveSite(readSite(draftSite(before).text, { file: 'draft.site.yaml' })), after, { now: NOW })
+        .findings
+
+    it('is one finding, explained by the settings of one layer', () => {
+      const before = PATHS.map((path) => boxed(path, [140, 64, 1000]))
+      const after = PATHS.map((path) => boxed(path, [190, 104, 900]))
+      expect(told(before, after)).to.deep.equal(['width.container spacing.before on home visit talks'])
+      expect(findings(before, after)[0]?.cause?.title).to.equal(
+        'width.max 900px and spacing.before 40px in the theme options',
+      )
+    })
+
+    it('is one finding without a cause where each page has another width and all lost as much of it', () => {
+      const widths = [1000, 800, 700]
+      const pages = (step: number) =>
+        PATHS.map((path, n) => boxed(path, [(1280 - (widths[n] ?? 0) + step) / 2, 64, (widths[n] ?? 0) - step]))
+      expect(told(pages(0), pages(60))).to.deep.equal(['width.container on home visit talks'])
+      expect(findings(pages(0), pages(60))[0]?.cause).to.equal(null)
+    })
+
+    it('is two where two pages changed in ways of their own', () => {
+      const before = PATHS.map((path) => boxed(path, [140, 64, 1000]))
+      const after = [boxed('/', [140, 64, 1000]), boxed('/visit', [240, 64, 800]), boxed('/talks', [140, 84, 1000])]
+      expect(told(before, after)).to.have.members(['width.container on visit', 'spacing.before on talks'])
+    })
+
+    it('is the bar’s height alone where the page keeps its place beneath', () => {
+      const after = PLAIN.map((seen) => withPart(seen, 'header', { box: { x: 0, y: 0, width: 1280, height: 88 } }))
+      expect(told(PLAIN, after)).to.deep.equal(['header.height on home visit talks'])
+    })
+
+    it('is the footer’s words alone where it grew or shrank with them', () => {
+      const after = PATHS.map((path) =>
+        withPart(observed(path, { footer: [words('Open till late')] }), 'footer', {
+          box: { x: 0, y: 864, width: 1280, height: 60 },
+        }),
+      )
+      expect(told(PLAIN, after)).to.deep.equal(['footer.words on home visit talks'])
+    })
+
+    it('is the sidebar alone where it left its room free', () => {
+      const rail = {
+        presence: 'shown',
+        by: 'landmark',
+        selector: 'aside',
+        position: 'static',
+        outline: [menu('/visit')],
+      }
+      const column = { x: 320, y: 64, width: 960, height: 800 }
+      const beside = PATHS.map((path) => {
+        const seen = withPart(observed(path), 'column', { box: column })
+        const sidebar = { ...rail, box: { x: 0, y: 64, width: 280, height: 800 } }
+        return { ...seen, parts: { ...seen.parts, sidebar } } as Observation
+      })
+      const after = beside.map((seen, n) =>
+        n === 1 ? withPart(withPart(seen, 'sidebar', undefined), 'container', { box: column }) : seen,
+      )
+      expect(told(beside, after)).to.deep.equal(['sidebar.presence on visit'])
+    })
+  })
+
   it('make no difference between what is hidden and what is not there, but by the site’s own locator', () => {
     const hidden = PLAIN.map((seen) => withPart(seen, 'footer', { presence: 'hidden' }))
     const gone = PLAIN.map((seen) => withPart(seen, 'footer', undefined))
@@ -101,6 +169,16 @@ describe('pages compared with what was drafted of them', () => {
     expect(strange).to.deep.equal([])
     expect(compared).to.deep.equal(['home', 'visit', 'talks'])
   })
+})
+
+it('a surround of a draft is on as many pages as show it, whatever element it is at which width', () => {
+  const phone = { name: 'phone', width: 390, height: 844 }
+  const seen = PLAIN.flatMap((page) => [
+    page,
+    { ...withPart(page, 'footer', { selector: 'div.last' }), viewport: phone, size: { width: 390, height: 944 } },
+  ])
+  expect(draftSite(seen).text).to.match(/as: footer # on 3 of 3 pages/)
+  expect(draftSite(seen).text).not.to.match(/# on [4-9] of 3 pages/)
 })
 
 describe('the front page of a draft', () => {
