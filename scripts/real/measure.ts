@@ -70,10 +70,12 @@ const BOXES = `(selector, first) => {
     return { x, y, width: r - x, height: b - y }
   }
   let position = 'flow'
+  // What most of the page is in as well lays nothing over it.
+  const holdsPage = (e) => e.innerText.length > document.body.innerText.length / 2
   for (let at = all[0]; at && at !== document.body && position === 'flow'; at = at.parentElement) {
     const p = getComputedStyle(at).position
     if (p === 'fixed' || p === 'sticky') position = p
-    else if (p === 'absolute') position = 'overlay'
+    else if (p === 'absolute' && !holdsPage(at)) position = 'overlay'
   }
   return { border: edges(false), content: edges(true), position, text: all[0].innerText.replace(/\\s+/g, ' ').trim() }
 }`

@@ -1,7 +1,7 @@
 import type { ObservedBox } from '../reality/observation.js'
 import { leadsHome } from './links.js'
 import { headingLevel, roleOf } from './roles.js'
-import { around, unionOf, type Sights } from './seen.js'
+import { around, plain, unionOf, type Sights } from './seen.js'
 import { childrenOf, isWithin, tagOf, walk, wordsOf } from './tree.js'
 
 /** A bar begins within so much of the window's height, and is no higher than so much of it. */
@@ -60,7 +60,7 @@ function isTopBar(element: Element, sights: Sights): boolean {
   const box = sights.box(element) ?? outOfFlowBox(element, sights)
   if (!box || box.y > sights.height * HIGHEST_START || box.height > sights.height * TALLEST) return false
   if (box.width < sights.width * NARROWEST || box.height < 20 || NO_BARS.has(tagOf(element))) return false
-  if (isFooting(element)) return false
+  if (isFooting(element) || isTrail(element, sights)) return false
   const isBanner = roleOf(element) === 'banner'
   const isNamed = isBanner || hasBarName(element)
   const isAtTop = box.y <= TOP_PX && box.width >= sights.width * NEARLY_ALL
@@ -80,6 +80,23 @@ function isTopBar(element: Element, sights: Sights): boolean {
   const leads = tagOf(element) !== 'header' && element.querySelector('a[href],button') !== null
   if (isNamed && box.y <= TOP_PX) return links > 0 || leads || (hasSign && isAtTop && headings.length === 0)
   return links >= 2
+}
+
+/** The way from the front page to this one has so many steps, and leads no further. */
+const MOST_STEPS = 5
+
+/** Whether a line only says where the page is: its own name, which leads nowhere, after the pages above it. */
+function isTrail(element: Element, sights: Sights): boolean {
+  const all = [...walk(element)]
+  const isLink = (each: Element): boolean => tagOf(each) === 'a'
+  const first = all.findIndex(isLink)
+  if (first < 0 || all.filter(isLink).length > MOST_STEPS || element.querySelector('form,button,input')) return false
+  const heading = [...sights.document.querySelectorAll('h1')].find((each) => !isWithin(each, element))
+  const name = heading ? plain(wordsOf(heading)) : ''
+  return (
+    name !== '' &&
+    all.slice(first).some((each) => plain(wordsOf(each)) === name && !each.closest('a') && !each.querySelector('a'))
+  )
 }
 
 /** What stands out of flow in an element that takes no height itself. */

@@ -135,7 +135,7 @@ const SEPARATORS = /\s+[|–—·•:»«\\/-]\s+|:\s+|\s*[|»«—]\s*/
 const MOST_LINKS = 60
 
 /** Words as they are compared: without case, white space and the sign of a link to itself. */
-const plain = (text: string): string =>
+export const plain = (text: string): string =>
   text
     .replace(/([^\p{L}\p{N}\p{P}]|[¶#])+$/u, '')
     .replace(/\s+/g, ' ')

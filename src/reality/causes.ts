@@ -81,10 +81,14 @@ function withoutConsequences(all: readonly Explanation[]): readonly Explanation[
  */
 function joined(found: readonly Discrepancy[], all: readonly Explanation[]): readonly Explanation[] {
   const boxes = all.filter(({ discrepancies: [first] }) => isOfOneBox(first?.property ?? ''))
+  const seen = new Set(found.map(valueKeyOf))
+  /** None was found, or what one made differ had to be explained in turn. */
+  const isUnsure = ({ cause, discrepancies: [first] }: Explanation): boolean =>
+    !cause || (first !== undefined && !seen.has(valueKeyOf(first)))
   const linked = new Map(boxes.map((each) => [each, new Set([each])]))
   for (const a of boxes)
     for (const b of boxes) {
-      if (a === b || !isOneChange(a, b)) continue
+      if (a === b || !isOneChange(a, b, isUnsure)) continue
       const both = new Set([...(linked.get(a) ?? []), ...(linked.get(b) ?? [])])
       for (const each of both) linked.set(each, both)
     }
@@ -100,9 +104,9 @@ function joined(found: readonly Discrepancy[], all: readonly Explanation[]): rea
   })
 }
 
-/** Whether what two explanations say is most likely one change: none was found on the same pages, or the same was added. */
-const isOneChange = (a: Explanation, b: Explanation): boolean =>
-  [a, b].some(({ cause }) => !cause)
+/** Whether what two explanations say is most likely one change: no cause is sure on the same pages, or the same was added. */
+const isOneChange = (a: Explanation, b: Explanation, isUnsure: (each: Explanation) => boolean): boolean =>
+  isUnsure(a) || isUnsure(b)
     ? isSamePage(a, b) || isSameStep(a, b)
     : [a, b].some(({ cause }) => cause?.at.startsWith('/pages/')) && isSameStep(a, b)
 
@@ -118,6 +122,8 @@ const isSameStep = (a: Explanation, b: Explanation): boolean =>
   )
 const stepOf = ({ expected, seen }: Discrepancy): number =>
   typeof expected === 'number' && typeof seen === 'number' ? seen - expected : NaN
+
+const valueKeyOf = (d: Discrepancy): string => `${keyOf(d)} ${JSON.stringify(d.expected)}`
 
 const keyOf = ({ page, viewport, property }: Discrepancy): string => `${page} ${viewport} ${property}`
 

@@ -25,7 +25,7 @@ export const headingWords = (text: string): string => folded(text).replace(/\s*[
 export function inWindow(box: ObservedBox, { viewport }: Observation): ObservedBox {
   const width = viewport?.width ?? Infinity
   const [left, right] = [Math.max(0, box.x), Math.min(width, box.x + box.width)]
-  return right <= left ? box : { ...box, x: left, width: right - left }
+  return right <= left ? box : { ...box, x: left, width: roundedPx(right - left) }
 }
 
 /** Parts of a page that are there or not. */

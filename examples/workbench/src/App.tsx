@@ -3,7 +3,7 @@ import { useCallback, useEffect, useState } from 'react'
 import { formatProblem, type ResolvedSite } from 'wembra'
 import { demoProject } from './session/demo-project.ts'
 import { openFiles, openHandles } from './session/open-files.ts'
-import { readProject, type Project } from './session/project.ts'
+import { OpenSite, type Project } from './session/project.ts'
 import { fetchProject, isServed } from './session/server.ts'
 import { forgetSession, storedSession, type Stored } from './session/use-session.ts'
 import { Asker } from './worker/asker.ts'
@@ -11,6 +11,7 @@ import { Workbench } from './Workbench.tsx'
 
 interface Opened {
   readonly project: Project
+  readonly site: OpenSite
   readonly resolved: ResolvedSite
   readonly stored: Stored | undefined
   readonly version: string
@@ -30,12 +31,14 @@ export function App() {
 
   const open = useCallback((project: Project, stored?: Stored, version = ''): void => {
     performance.mark('wembra-reading')
-    void asker.about(project, stored?.texts ?? project.texts)
-    const read = readProject(project, stored?.texts ?? project.texts)
+    const texts = stored?.texts ?? project.texts
+    void asker.about(project, texts)
+    const site = new OpenSite(project, texts)
+    const read = site.read(texts)
     performance.mark('wembra-read')
     if ('problems' in read) return setProblems(read.problems.map(formatProblem))
     setProblems([])
-    setOpened({ project, resolved: read.resolved, stored, version, key: ++sessions })
+    setOpened({ project, site, resolved: read.resolved, stored, version, key: ++sessions })
   }, [])
 
   const fail = useCallback(
@@ -101,6 +104,7 @@ export function App() {
     <Workbench
       key={opened.key}
       project={opened.project}
+      site={opened.site}
       resolved={opened.resolved}
       stored={opened.stored}
       version={opened.version}

@@ -9,7 +9,7 @@ import { PageScreen } from './screens/PageScreen.tsx'
 import { PagesScreen } from './screens/PagesScreen.tsx'
 import { drawingWith } from './session/draw.ts'
 import { Pictures } from './session/pictures.ts'
-import type { Project } from './session/project.ts'
+import type { OpenSite, Project } from './session/project.ts'
 import { useRoute } from './session/use-route.ts'
 import { servedVersion } from './session/server.ts'
 import { useSession, type Session, type Stored } from './session/use-session.ts'
@@ -21,6 +21,7 @@ const SourceScreen = lazy(async () => ({ default: (await import('./screens/Sourc
 
 interface Props {
   readonly project: Project
+  readonly site: OpenSite
   readonly resolved: ResolvedSite
   readonly stored: Stored | undefined
   readonly version: string
@@ -33,6 +34,7 @@ interface Props {
 /** A site that is open. */
 export function Workbench({
   project,
+  site,
   resolved,
   stored,
   version,
@@ -41,7 +43,7 @@ export function Workbench({
   onOpenHandles,
   onOpenDemo,
 }: Props) {
-  const session = useSession(project, resolved, stored, version, asker)
+  const session = useSession(project, site, resolved, stored, version, asker)
   const route = useRoute()
   const [planned, plan] = useState<PlannedChange>()
 

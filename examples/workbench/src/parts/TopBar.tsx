@@ -15,7 +15,7 @@ import { createPatch } from 'rfc6902'
 import { memo, useState } from 'react'
 import type { Remote } from 'comlink'
 import { canOpenHandles, download } from '../session/open-files.ts'
-import { readProject } from '../session/project.ts'
+import { OpenSite } from '../session/project.ts'
 import { screenAddress, type Screen } from '../session/use-route.ts'
 import type { Session } from '../session/use-session.ts'
 import type { Work } from '../worker/site.worker.ts'
@@ -162,7 +162,7 @@ function SaveMenu({
     for (const path of changed) download(path, texts[path] ?? '')
   }
   const patch = (): void => {
-    const before = readProject(project, project.texts)
+    const before = new OpenSite(project, project.texts).read(project.texts)
     if (!('resolved' in before)) return
     const operations = createPatch(plain(before.resolved.site.data), plain(session.resolved.site.data))
     download('changes.patch.json', `${JSON.stringify(operations, null, 2)}\n`, 'application/json')

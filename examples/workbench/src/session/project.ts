@@ -1,5 +1,6 @@
 import { fontMeasurer } from 'wembra/fonts'
-import { memoryFiles, readSite, resolveSite, SiteError, type Problem, type ResolvedSite } from 'wembra'
+import { memoryFiles, type Problem, type ResolvedSite } from 'wembra'
+import { SiteProject } from 'wembra/language'
 
 /** Where a site came from, which is where it is saved to. */
 export type Origin = 'demo' | 'files' | 'handles' | 'server'
@@ -21,14 +22,25 @@ export type Texts = Readonly<Record<string, string>>
 
 export type Read = { readonly resolved: ResolvedSite } | { readonly problems: readonly Problem[] }
 
-/** Reads a project with some of its texts changed. */
-export function readProject(project: Pick<Project, 'file' | 'binary'>, texts: Texts): Read {
-  const files = memoryFiles({ ...texts, ...project.binary }, fontMeasurer)
-  try {
-    return { resolved: resolveSite(readSite(texts[project.file] ?? '', { file: project.file, files })) }
-  } catch (error) {
-    if (error instanceof SiteError) return { problems: error.problems }
-    throw error
+/** A project whose texts change: read as a whole once, and after that at the price of what is not as it was. */
+export class OpenSite {
+  readonly project: SiteProject
+  #texts: Texts
+
+  constructor({ file, binary }: Pick<Project, 'file' | 'binary'>, texts: Texts) {
+    this.#texts = texts
+    const files = memoryFiles({ ...texts, ...binary }, fontMeasurer)
+    const read = (path: string): string | undefined => this.#texts[path] ?? files.read(path)
+    this.project = new SiteProject(file, { ...files, read, lines: (path) => read(path)?.split('\n') })
+  }
+
+  /** The site as these texts say it. */
+  read(texts: Texts): Read {
+    const changed = Object.keys(texts).filter((path) => texts[path] !== this.#texts[path])
+    this.#texts = texts
+    if (changed.length > 0) this.project.change(changed)
+    const { problems, site } = this.project
+    return problems.length === 0 && site ? { resolved: site } : { problems }
   }
 }
 

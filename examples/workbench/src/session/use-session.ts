@@ -3,7 +3,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import { PatchError, SiteError, type Patch, type Problem, type ResolvedSite } from 'wembra'
 import type { Asker } from '../worker/asker.ts'
 import { begin, record, redo, undo, type History } from './history.ts'
-import { readProject, type Project, type Texts } from './project.ts'
+import type { OpenSite, Project, Texts } from './project.ts'
 import { saveToHandles } from './open-files.ts'
 import { saveToServer } from './server.ts'
 
@@ -59,6 +59,7 @@ export const forgetSession = (): Promise<void> => set(STORE, undefined).catch(()
 /** Opens a project for work; throws for one that does not read. */
 export function useSession(
   project: Project,
+  site: OpenSite,
   resolvedFirst: ResolvedSite,
   stored: Stored | undefined,
   version: string,
@@ -110,30 +111,36 @@ export function useSession(
     [open, asker, project],
   )
 
-  const edit = useCallback((file: string, text: string) => {
-    setOpen((now) => {
-      if (now.history.present.texts[file] === text) return { ...now, draft: undefined }
-      const next = { ...now.history.present.texts, [file]: text }
-      const read = readProject(now.project, next)
-      if ('problems' in read) return { ...now, draft: { file, text, problems: read.problems } }
-      return {
-        ...now,
-        history: record(now.history, next, `edit ${file}`, Date.now()),
-        resolved: read.resolved,
-        draft: undefined,
-      }
-    })
-  }, [])
+  const edit = useCallback(
+    (file: string, text: string) => {
+      setOpen((now) => {
+        if (now.history.present.texts[file] === text) return { ...now, draft: undefined }
+        const next = { ...now.history.present.texts, [file]: text }
+        const read = site.read(next)
+        if ('problems' in read) return { ...now, draft: { file, text, problems: read.problems } }
+        return {
+          ...now,
+          history: record(now.history, next, `edit ${file}`, Date.now()),
+          resolved: read.resolved,
+          draft: undefined,
+        }
+      })
+    },
+    [site],
+  )
 
-  const step = useCallback((move: (history: History) => History) => {
-    setOpen((now) => {
-      const moved = move(now.history)
-      if (moved.present === now.history.present) return { ...now, draft: undefined }
-      const known = states.get(moved.present.texts)
-      const read = known ? { resolved: known } : readProject(now.project, moved.present.texts)
-      return 'resolved' in read ? { ...now, history: moved, resolved: read.resolved, draft: undefined } : now
-    })
-  }, [])
+  const step = useCallback(
+    (move: (history: History) => History) => {
+      setOpen((now) => {
+        const moved = move(now.history)
+        if (moved.present === now.history.present) return { ...now, draft: undefined }
+        const known = states.get(moved.present.texts)
+        const read = known ? { resolved: known } : site.read(moved.present.texts)
+        return 'resolved' in read ? { ...now, history: moved, resolved: read.resolved, draft: undefined } : now
+      })
+    },
+    [site],
+  )
 
   const save = useCallback(async (): Promise<string> => {
     const changed = Object.fromEntries(Object.entries(texts).filter(([path, text]) => saved[path] !== text))

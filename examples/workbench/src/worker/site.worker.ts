@@ -10,7 +10,6 @@ import {
   groupPages,
   inspectAsync,
   mapSite,
-  memoryFiles,
   findWays,
   type Catalog,
   type ChainEntry,
@@ -26,22 +25,24 @@ import {
   type SiteDiff,
   type Ways,
 } from 'wembra'
-import { fontMeasurer } from 'wembra/fonts'
 import {
   completionsAt,
   effectsOf,
   hoverAt,
-  SiteProject,
   type Completion,
   type Hover,
+  type SiteProject,
   type TextPlace,
 } from 'wembra/language'
 import { findingsHtml, previewSvg } from 'wembra/report'
-import { readProject, type Project, type Texts } from '../session/project.ts'
+import { OpenSite, type Project, type Texts } from '../session/project.ts'
 import { textDiff } from './text-diff.ts'
 
 let resolved: ResolvedSite | undefined
 let opened: Texts = {}
+/** The site as it is, and with the text that somebody is writing, which need not be read yet. */
+let open: OpenSite | undefined
+let writing: OpenSite | undefined
 /** Ends what is still asked about earlier texts. */
 let turn = new AbortController()
 
@@ -56,32 +57,22 @@ export interface SettingReach {
   readonly others: number
 }
 
-/** The site with the text that somebody is writing, which need not be read yet. */
-interface Editing {
-  readonly project: SiteProject
-  readonly written: Map<string, string>
-}
-let editing: Editing | undefined
-let makeEditing: () => Editing = () => {
-  throw new Error('no site is open')
-}
-
 /** The site as it is with a file's text as it is being written. */
 function withText(file: string, text: string): SiteProject {
-  editing ??= makeEditing()
-  if (editing.written.get(file) !== text) {
-    editing.written.set(file, text)
-    editing.project.change([file])
-  }
-  return editing.project
+  if (!writing) throw new Error('no site is open')
+  writing.read({ ...opened, [file]: text })
+  return writing.project
 }
 
-function editingOf({ file, binary }: Pick<Project, 'file' | 'binary'>, texts: Texts): Editing {
-  const written = new Map<string, string>()
-  const files = memoryFiles({ ...texts, ...binary }, fontMeasurer)
-  const read = (path: string): string | undefined => written.get(path) ?? files.read(path)
-  const lines = (path: string): Iterable<string> | undefined => read(path)?.split('\n')
-  return { written, project: new SiteProject(file, { ...files, read, lines }) }
+/** Findings of one hour are told by one clock, so that what is known of pages still holds after the next change. */
+const clock = (): Date => open?.project.now ?? new Date()
+
+function take(texts: Texts): void {
+  const read = open?.read(texts)
+  resolved = read && 'resolved' in read ? read.resolved : undefined
+  opened = texts
+  turn.abort()
+  turn = new AbortController()
 }
 
 /** Told so often, that telling costs nothing beside the work. */
@@ -90,17 +81,16 @@ const TOLD = 250
 /** What takes longer than a frame, done beside the page. */
 const work = {
   open(project: Pick<Project, 'file' | 'binary'>, texts: Texts): void {
-    const read = readProject(project, texts)
-    resolved = 'resolved' in read ? read.resolved : undefined
-    opened = texts
-    editing = undefined
-    makeEditing = () => editingOf(project, texts)
-    turn.abort()
-    turn = new AbortController()
+    open = new OpenSite(project, texts)
+    writing = new OpenSite(project, texts)
+    take(texts)
   },
+  /** Some of the texts are others now. */
+  change: (texts: Texts): void => take({ ...opened, ...texts }),
   /** Every conflict, without fixes; what is asked about other texts ends it. */
   findings(onProgress: (progress: InspectProgress) => void): Promise<readonly Finding[]> {
     return inspectAsync(site(), {
+      now: clock(),
       signal: turn.signal,
       onProgress: (progress) => {
         if (progress.done % TOLD === 0) onProgress(progress)
@@ -109,7 +99,7 @@ const work = {
   },
   /** One conflict with its fixes tried. */
   async fixed(key: string): Promise<Finding | undefined> {
-    return (await inspectAsync(site(), { signal: turn.signal, keys: new Set([key]), fixes: true }))[0]
+    return (await inspectAsync(site(), { now: clock(), signal: turn.signal, keys: new Set([key]), fixes: true }))[0]
   },
   /** How many pages get other facets with a change. */
   reach: (patch: Patch): number =>
@@ -126,7 +116,7 @@ const work = {
   },
   /** The lines that a change would write. */
   lines: (patch: Patch): string => textDiff(opened, rewriteSite(site().site, patch).texts),
-  diff: (patch: Patch): SiteDiff => diffSites(site(), site().with(patch)),
+  diff: (patch: Patch): SiteDiff => diffSites(site(), site().with(patch), { now: clock() }),
   ways: (pages: readonly string[], goals: readonly Goal[]): Ways => findWays(site(), pages, goals),
   /** The first screen of a page, as SVG; with a change, as it would be then. */
   picture(page: string, viewport: string, change?: Patch): string {
@@ -159,7 +149,7 @@ const work = {
   groups: (): Groups => groupPages(site()),
   map: (): readonly MappedThing[] => mapSite(site()),
   report: async (): Promise<string> =>
-    findingsHtml(site(), await inspectAsync(site(), { signal: turn.signal, fixes: true })),
+    findingsHtml(site(), await inspectAsync(site(), { now: clock(), signal: turn.signal, fixes: true })),
 }
 
 export type Work = typeof work
