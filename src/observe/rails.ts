@@ -33,7 +33,7 @@ export function isPinnedRail(element: Element, sights: Sights): boolean {
 export function findRail(sights: Sights, column: Element, apart: readonly Element[]): Element | undefined {
   const text = textBox(sights, column)
   if (!text) return undefined
-  let best: { element: Element; box: ObservedBox } | undefined
+  let best: { element: Element; area: number } | undefined
   for (let at: Element | null = column; at && at !== sights.document.body; at = parentOf(at)) {
     const holder = parentOf(at)
     if (!holder) break
@@ -41,7 +41,8 @@ export function findRail(sights: Sights, column: Element, apart: readonly Elemen
       if (sibling === at || isWithin(column, sibling)) continue
       for (const each of [sibling, ...(isEmptyHolder(sibling, sights) ? childrenOf(sibling) : [])]) {
         const box = beside(each, { sights, text, apart })
-        if (box && (!best || box.width * box.height > best.box.width * best.box.height)) best = { element: each, box }
+        const area = box ? box.width * filledHeight(each, box, sights) : 0
+        if (area > (best?.area ?? 0)) best = { element: each, area }
       }
     }
   }
@@ -85,10 +86,15 @@ function isHighEnough(
 ): boolean {
   if (isPinnedRail(element, sights)) return true
   if (isNamed(element) || childrenOf(element).slice(0, 3).some(isNamed)) return box.height >= 30
-  // A cell of a row is as high as its neighbor, whatever is in it.
-  const inside = unionOf(childrenOf(element).flatMap((child) => sights.box(child) ?? []))
-  const height = Math.min(box.height, inside?.height ?? box.height)
+  const height = filledHeight(element, box, sights)
   return height >= 0.5 * Math.min(sights.height, text.height) && height >= 200
+}
+
+/** A cell of a row is as high as its neighbor, whatever is in it: how high that is. */
+function filledHeight(element: Element, box: ObservedBox, sights: Sights): number {
+  if (isPinnedRail(element, sights)) return box.height
+  const inside = unionOf(childrenOf(element).flatMap((child) => sights.box(child) ?? []))
+  return Math.min(box.height, inside?.height ?? box.height)
 }
 
 /** Where the lines of a column are: what floats or is laid out beside them is not in it. */

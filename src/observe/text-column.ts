@@ -102,12 +102,16 @@ function isWrapper(sights: Sights, element: Element, share: number): boolean {
   const tag = tagOf(element)
   if (['p', 'ul', 'ol', 'dl', 'table', 'form', 'pre', 'blockquote', 'figure', 'details', 'iframe'].includes(tag))
     return false
-  if (tag === 'section' && element.id !== '') return false
+  if (tag === 'section' && element.id !== '') return isCalledText(element)
   if (sights.document.querySelector('main,[role=main]') === element || tag === 'article') return true
   const { background, picture } = sights.look.colors(element)
   if (!(background ?? picture)) return true
   return share >= NEARLY_ALL && tag === 'div' && childrenOf(element).length > 1 && isTall(sights, element)
 }
+
+/** Whether a block is called the page's text; a builder names its sections after what is in them. */
+const isCalledText = (element: Element): boolean =>
+  [element.id, ...element.classList].some((name) => /^(page-?|main-?)?(main|content|text|body|article)$/i.test(name))
 
 /** Whether a block with a ground of its own is as high as the window, as that of a whole page is. */
 const isTall = (sights: Sights, element: Element): boolean => (sights.box(element)?.height ?? 0) >= 0.75 * sights.height

@@ -52,6 +52,7 @@ export function guessTitle(
     tops.find((element) => isPageName(element) && isPlain(element)) ??
     tops.find((element) => isTheme(element) && isInContent(element)) ??
     tops.find(isTheme) ??
+    (tops.length === 1 && sights ? tops.find(isPlain) : undefined) ??
     tops.find((element) => isPageName(element) && isInContent(element)) ??
     (tops.length === 0
       ? headings.find((element) => isPageName(element) && isPlain(element) && sights?.box(element))

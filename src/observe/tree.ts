@@ -81,9 +81,11 @@ export function wordsOf(element: Element): string {
       const element_ = node as Element
       if (node.nodeType === 1 && (SKIPPED.has(tagOf(element_)) || tagOf(element_) === 'template')) return
       const inside = node.nodeType === 1 ? (element_.shadowRoot ?? node) : node
+      const before = parts.length
       for (const child of inside.childNodes) read(child)
-      // Blocks are words apart.
-      if (node.nodeType === 1 && !PHRASING.has(tagOf(element_))) parts.push(' ')
+      // Blocks are words apart, and so is what stands on both sides of a sign or a line's end.
+      const isApart = parts.length === before ? tagOf(element_) !== 'wbr' : !PHRASING.has(tagOf(element_))
+      if (node.nodeType === 1 && isApart) parts.push(' ')
     }
   }
   read(element)

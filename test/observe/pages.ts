@@ -363,6 +363,18 @@ export const PAGES: readonly HandWritten[] = [
     seen: { footerTexts: ['Made with in 2026', 'Open till late'] },
   },
   {
+    name: 'a line that only says where the page is, is no header; a rail in a page that is laid out of flow',
+    head: '<style>.all{position:absolute;width:100%;min-height:100%}.side{position:fixed;top:0;left:0;width:300px;height:100%}.text{margin-left:300px;padding:20px}.trail{height:40px}</style>',
+    body: `<div class="all"><nav class="side"><a href="/">Quillmere</a><a href="/visit">Visit</a></nav><div class="text"><nav class="trail" aria-label="Page"><a href="/">Home</a> / <span>Tarn</span></nav><div role="main"><h1>Tarn</h1>${words(600)}</div></div></div>`,
+    seen: { header: null, sidebar: 'shown 0 0 300x800', title: 'shown "Tarn"', column: '320 60 940x640' },
+  },
+  {
+    name: 'a section that is called the text, between a rail and one as high as it that holds little',
+    head: '<style>.all{display:flex}.side{position:sticky;top:0;width:300px;height:100vh}#main{flex:1}.toc{width:100px}</style>',
+    body: `<div class="all"><nav class="side"><a href="/">Quillmere</a><a href="/visit">Visit</a></nav><section id="main"><h1><a href="/">Tarn</a><span class="sign"></span>Hours</h1>${words(1200)}</section><div class="toc"><nav><a href="#a">Content of it</a></nav></div></div>`,
+    seen: { sidebar: 'shown 0 0 300x800', title: 'shown "Tarn Hours"', column: '300 0 880x1240' },
+  },
+  {
     name: 'the footer of a card is not that of the page',
     body: `<main style="height:600px"><h1>Tarn</h1>${words(100)}<div class="card"><p>Tickets</p><div class="card-footer" style="height:40px"><a href="/buy">Buy</a></div></div></main><footer style="height:70px"><a href="/press">Press</a></footer>`,
     seen: { footer: 'shown 0 600 1280x70' },
