@@ -38,12 +38,20 @@ export function guessTitle(
     return undefined
   }
   const isTheme = (element: Element): boolean => blockOf(element) === undefined
+  /** How much text there is without the parts that are told by themselves. */
+  const whole = (): number => {
+    const all = content ?? document.body
+    return apart.reduce(
+      (weight, part) => weight - (sights && isWithin(part, all) ? sights.weight(part) : 0),
+      sights?.weight(all) ?? 0,
+    )
+  }
   /** Whether that block only wraps the whole text. */
   const isPlain = (element: Element): boolean => {
     const block = blockOf(element)
     if (!block || !sights) return block === undefined
     const { background, picture } = sights.look.colors(block)
-    return !(background ?? picture) && sights.weight(block) >= WHOLE * sights.weight(content ?? document.body)
+    return !(background ?? picture) && sights.weight(block) >= WHOLE * whole()
   }
   const isPageName = (element: Element): boolean => sights?.isNamed(element) ?? false
   const isInContent = (element: Element): boolean => !content || isWithin(element, content)
