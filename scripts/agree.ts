@@ -1,4 +1,4 @@
-// Holds the boxes that are worked out against those a real Chromium lays out, page by page and width by width.
+// Compares the boxes that are worked out with those a real Chromium lays out, page by page and width by width.
 import { fontMeasurer } from 'wembra/fonts'
 import { Presets, SingleBar } from 'cli-progress'
 import { readFileSync } from 'node:fs'

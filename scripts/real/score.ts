@@ -1,4 +1,4 @@
-// Holds what `wembra observe` reads of real pages against what a person saw.
+// Compares what `wembra observe` reads of real pages with what a person saw.
 import type { Observation, ObservedBox } from 'wembra/reality'
 import type { Rect, TrueBox, TruePart, TrueView } from './measure.js'
 

@@ -89,7 +89,7 @@ const wholeHash = ({ site, templates, viewports, entries, files }: Unsealed): st
 export const sealed = (pack: Unsealed): Pack => ({ ...pack, hash: wholeHash(pack) })
 
 /**
- * Reads a pack and holds it against its hashes and against what a site file may contain.
+ * Reads a pack and checks it by its hashes and by what a site file may contain.
  *
  * @throws {SiteError} Every problem, with its place: no JSON, a newer format, something that was altered, a value that
  *   no site may have.

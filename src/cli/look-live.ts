@@ -9,7 +9,7 @@ import { findPage, openSite } from './site-argument.js'
 const MOST_PX = 3000
 
 /**
- * Looks at one real page at every viewport of a site, and holds it against what is worked out.
+ * Looks at one real page at every viewport of a site, and compares it with what is worked out.
  *
  * @param live - Address of the site, under which its pages are.
  * @throws {FetchError} Where there is no browser. @throws {UsageError} For a page that is not live.

@@ -44,7 +44,7 @@ interface Member {
   readonly value: number
 }
 
-/** Where each part of a JSON text is; what nobody asks for is passed over. */
+/** Where each part of a JSON text is; what nobody asks for is not read. */
 export class JsonPlaces {
   readonly #text: string
   readonly #at: (offset: number) => TextPlace

@@ -65,7 +65,7 @@ function expectObservation(each: unknown, n: number): void {
   throw new ObservationError(`observations[${n}]: wrong-type: expected an observation, as readObservation gives it`)
 }
 
-/** Holds pages against what was seen of them, and remembers what it worked out for pages that stay the same. */
+/** Compares pages with what was seen of them, and remembers what it worked out for pages that stay the same. */
 export class Comparer {
   readonly #placed: ReadonlyMap<string, readonly Observation[]>
   readonly #gone: ReadonlySet<string>

@@ -44,7 +44,7 @@ export interface DriftOptions {
   readonly now?: Date | undefined
 }
 
-/** Holds a site against observations of its real pages. */
+/** Compares a site with observations of its real pages. */
 export function findDrift(
   resolved: ResolvedSite,
   observations: readonly (Observation | ObservationFailure)[],

@@ -3,7 +3,7 @@ import { join } from 'node:path'
 import { gunzipSync } from 'node:zlib'
 import { readObservation, type Observation } from 'wembra/reality'
 
-/** What the observer saw of the stand-in host, written by `npm run record`; a live run holds it against today. */
+/** What the observer saw of the stand-in host, written by `npm run record`; a live run compares it with today. */
 export const RECORDED = join('test/reality/recorded/quillmere.ndjson.gz')
 /** The same with all twelve changes of the host, at `desk`. */
 export const CHANGED = join('test/reality/recorded/quillmere-changed.ndjson.gz')

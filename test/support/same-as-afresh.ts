@@ -22,7 +22,7 @@ import { NOW } from './site.js'
 
 const FIXED = 2
 
-/** Holds a site with a random change in memory against its files, changed and read afresh. Returns what could be done. */
+/** Compares a site with a random change in memory with its files, changed and read afresh. Returns what could be done. */
 export function holdAgainstFiles(
   before: ResolvedSite,
   kind: string,
@@ -50,7 +50,7 @@ export function holdAgainstFiles(
 }
 
 /**
- * Holds a site that was read, whose files then changed by a random patch and were read again, against the files read
+ * Compares a site that was read, whose files then changed by a random patch and were read again, with the files read
  * afresh: to the line and column of every finding. Returns whether the patch could be written.
  */
 export function holdReread(site: Site, kind: string, r: Random): boolean {
