@@ -3,7 +3,7 @@ import { keyOf, toGroups } from '../inspect/groups.js'
 import { factsOf } from '../inspect/known-facts.js'
 import type { RuleFact } from '../inspect/rule-fact.js'
 import type { SiteFacts, Step } from '../inspect/site-facts.js'
-import { earlierStates, positionIn } from '../inspect/site-facts.js'
+import { earlierStates, positionIn } from '../inspect/site-states.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 
 /** What is to be compared of a finding: where it holds, and how bad it is. */

@@ -1,5 +1,5 @@
 import equal from 'fast-deep-equal'
-import { positionIn } from '../inspect/site-facts.js'
+import { positionIn } from '../inspect/site-states.js'
 import { RULES } from '../inspect/rules/index.js'
 import { changedFindings, type FindingRecord, type FindingRecords } from './changed-findings.js'
 import { facetRecord, type FacetRecord } from '../measure/facet-record.js'

@@ -2,7 +2,8 @@ import type { ResolvedSite } from '../resolve/resolve-site.js'
 import { askedRules } from './look.js'
 import type { Rule } from './rule.js'
 import { RULES } from './rules/index.js'
-import { earlierStates, SiteFacts } from './site-facts.js'
+import { SiteFacts } from './site-facts.js'
+import { earlierStates } from './site-states.js'
 
 /** What was found out about states of sites, for as long as these are there. */
 const known = new WeakMap<ResolvedSite, SiteFacts[]>()

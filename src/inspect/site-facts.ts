@@ -1,18 +1,18 @@
-import { ValueError } from '../model/unknown-name.js'
-import equal from 'fast-deep-equal'
 import { LayeredMap } from '../model/layered-map.js'
-import { Renumbering } from '../resolve/renumbered.js'
-import type { ResolvedSite, SiteChange } from '../resolve/resolve-site.js'
+import type { Renumbering } from '../resolve/renumbered.js'
+import type { ResolvedSite } from '../resolve/resolve-site.js'
 import { Allowances, rulesAllowedAnew, type Usage } from './allowances.js'
 import { Looker, type AskedRules, type Glance, type Look, type Mark } from './look.js'
 import { Measures } from './measures.js'
 import { changedReads, type ReadKey } from './reads.js'
 import type { Allowance, SiteRule } from './rule.js'
+import { mergedInOrder, renamedFact, renamedLook, renamedMap, unlike } from './fact-changes.js'
 import { factsByKey, groupOf, keyOf, type RuleGroup } from './groups.js'
 import { siteFact, type RuleFact } from './rule-fact.js'
 import { RULES } from './rules/index.js'
 import { Survey } from './survey.js'
 import { HeldTally } from './held-tally.js'
+import { changesSince, positionIn } from './site-states.js'
 
 /** What is known of a rule about the whole site. */
 interface Judged {
@@ -206,21 +206,6 @@ function changedByKey(
   return before.with(changes)
 }
 
-/** Two lists as one, by a number of each entry; `a` is in order, and no number is in both. */
-function mergedInOrder<T>(a: readonly T[], b: readonly T[], numberOf: (each: T) => number): readonly T[] {
-  if (b.length === 0) return a
-  const fresh = [...b].sort((x, y) => numberOf(x) - numberOf(y))
-  const merged: T[] = []
-  let n = 0
-  for (const each of a) {
-    const number = numberOf(each)
-    while (n < fresh.length && numberOf(fresh[n] as T) < number) merged.push(fresh[n++] as T)
-    merged.push(each)
-  }
-  while (n < fresh.length) merged.push(fresh[n++] as T)
-  return merged
-}
-
 function* factsIn(judged: Judged | undefined): Iterable<RuleFact> {
   if (judged) for (const key of judged.facts.keys) yield* judged.facts.get(key) ?? []
 }
@@ -237,15 +222,6 @@ function byKey(marks: readonly Mark[]): Map<string, Mark[]> {
     else found.set(mark.key, [mark])
   }
   return found
-}
-
-const positions = new WeakMap<readonly string[], ReadonlyMap<string, number>>()
-
-/** Where a page is in the order of its site. */
-export function positionIn({ pageIds }: ResolvedSite): (page: string) => number {
-  let known = positions.get(pageIds)
-  if (!known) positions.set(pageIds, (known = new Map(pageIds.map((id, n) => [id, n]))))
-  return (page) => known.get(page) ?? 0
 }
 
 /** What one rule sees under a key; what of the site it rests on is noted. */
@@ -473,57 +449,6 @@ export class Step {
   }
 }
 
-/** Marks of a page before and after, without those that stay; all of one key and value stay, or none. */
-function unlike(
-  before: Look | undefined,
-  after: Look | undefined,
-  renamed: Renumbering,
-): readonly [readonly Mark[], readonly Mark[]] {
-  const named = (marks: readonly Mark[]): Map<string, Mark[]> => {
-    const found = new Map<string, Mark[]>()
-    for (const mark of marks) {
-      const name = `${mark.rule.id}\n${mark.key}\n${mark.value}`
-      const known = found.get(name)
-      if (known) known.push(mark)
-      else found.set(name, [mark])
-    }
-    return found
-  }
-  const details = (marks: readonly Mark[]): readonly unknown[] => marks.map(({ detail }) => detail)
-  const marks = before?.marks ?? []
-  const old = named(renamed.isEmpty ? marks : marks.map((mark) => renamedMark(mark, renamed)))
-  const now = named(after?.marks ?? [])
-  const isSameCore = before?.core === after?.core
-  for (const [name, list] of now) {
-    const same = old.get(name)
-    if (!same || (list[0]?.rule.looksAgain && !isSameCore) || !equal(details(same), details(list))) continue
-    old.delete(name)
-    now.delete(name)
-  }
-  return [[...old.values()].flat(), [...now.values()].flat()]
-}
-
-const renamedMark = (mark: Mark, renamed: Renumbering): Mark => {
-  const [key, detail] = [renamed.text(mark.key), renamed.value(mark.detail)]
-  return key === mark.key && detail === mark.detail ? mark : { ...mark, key, detail }
-}
-
-function renamedFact(each: RuleFact, renamed: Renumbering): RuleFact {
-  if (renamed.isEmpty) return each
-  const [fact, cases] = [renamed.value(each.fact), renamed.value(each.cases)]
-  return fact === each.fact && cases === each.cases ? each : { ...each, fact, cases }
-}
-
-function renamedLook(look: Look, renamed: Renumbering, core: Look['core']): Look {
-  const marks = look.marks.map((mark) => renamedMark(mark, renamed))
-  return { ...look, core, facts: look.facts.map((fact) => renamedFact(fact, renamed)), marks }
-}
-
-function renamedMap<V>(map: LayeredMap<V>, renamed: Renumbering, rename: (value: V) => V): LayeredMap<V> {
-  if (renamed.isEmpty) return map
-  return LayeredMap.of(new Map(map.keys.map((key) => [renamed.text(key), rename(map.get(key) as V)])))
-}
-
 const withoutEmpty = (tallies: ReadonlyMap<string, HeldTally>): Map<string, HeldTally | undefined> =>
   new Map([...tallies].map(([key, tally]) => [key, tally.isEmpty ? undefined : tally]))
 
@@ -536,27 +461,4 @@ function allowingPages(before: Allowances, after: ResolvedSite, edited: Iterable
     if (after.site.pageData(id)?.allow) pages.add(id)
     else pages.delete(id)
   return pages
-}
-
-/** All that changed from one state to a later one. @throws {ValueError} Where the later one was not made out of it. */
-function changesSince(before: ResolvedSite, after: ResolvedSite): Omit<SiteChange, 'before' | 'isReread'> {
-  const edited = new Set<string>()
-  const reached = new Set<string>()
-  let isAll = false
-  let renumbering = new Renumbering()
-  for (let here: ResolvedSite | undefined = after; here && here !== before;) {
-    const { change } = here as ResolvedSite
-    if (!change) throw new ValueError('expected a site that was made from the other by changes')
-    for (const id of change.edited) edited.add(id)
-    renumbering = change.renumbering.then(renumbering)
-    if (change.reach === 'all') isAll = true
-    else for (const id of change.reach) reached.add(id)
-    here = change.before
-  }
-  return { edited, reach: isAll ? 'all' : reached, renumbering }
-}
-
-/** The states that a site was made out of, nearest first, as far as they are held on to. */
-export function* earlierStates(resolved: ResolvedSite): Iterable<ResolvedSite> {
-  for (let here = resolved.change?.before; here; here = here.change?.before) yield here
 }
