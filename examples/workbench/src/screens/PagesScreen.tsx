@@ -62,7 +62,7 @@ export function PagesScreen({ session, found, params, draw }: Props) {
   const wanted = useDeferredValue(words)
   const pages = useMemo(() => resolved.pageIds.map((id) => resolved.page(id)), [resolved])
   useEffect(() => void performance.mark('wembra-shown'), [pages])
-  useEffect(() => workAhead(pages), [pages])
+  useEffect(() => (isTable ? workAhead(pages) : undefined), [pages, isTable])
   const byPage = useMemo(() => countByPage(found.findings), [found.findings])
   const asked = useMemo(() => search(resolved, pages, wanted), [resolved, pages, wanted])
   const shown = useMemo(() => {
