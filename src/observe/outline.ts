@@ -161,7 +161,9 @@ export class Outliner {
     const links = linksOf(element, this.#look)
     if (isListing(element)) return make('listing', { links })
     const level = headingLevel(element)
-    if (level !== undefined) return make('heading', { level, ...textOf(element) })
+    // A bar's heading may be the way home; one of a text leads to itself at most.
+    if (level !== undefined)
+      return make('heading', { level, ...textOf(element), ...(this.#isPart && links.length > 0 && { links }) })
     if (role === 'navigation' && element.querySelector('h1,h2,h3,form') === null) return make('menu', { links })
     const fields = [...element.querySelectorAll('input,select,textarea')].filter(
       (field) => !UNSEEN_FIELDS.has(field.getAttribute('type') ?? ''),

@@ -85,9 +85,20 @@ function isHighEnough(
   { sights, text }: { readonly sights: Sights; readonly text: ObservedBox },
 ): boolean {
   if (isPinnedRail(element, sights)) return true
-  if (isNamed(element) || childrenOf(element).slice(0, 3).some(isNamed)) return box.height >= 30
+  if (isNamed(element) || childrenOf(element).slice(0, 3).some(isNamed) || isListOfLinks(element))
+    return box.height >= 30
   const height = filledHeight(element, box, sights)
   return height >= 0.5 * Math.min(sights.height, text.height) && height >= 200
+}
+
+/** Of so much in links, and so many of them, a block leads on: a table of contents, a list of other pages. */
+const LINK_SHARE = 0.6
+const FEWEST_LINKS = 3
+
+function isListOfLinks(element: Element): boolean {
+  const links = [...element.querySelectorAll('li a[href]')]
+  const linked = links.reduce((sum, link) => sum + wordsOf(link).length, 0)
+  return links.length >= FEWEST_LINKS && linked >= LINK_SHARE * wordsOf(element).length
 }
 
 /** A cell of a row is as high as its neighbor, whatever is in it: how high that is. */

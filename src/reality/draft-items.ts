@@ -97,13 +97,13 @@ export class ItemDrafts {
     switch (node.kind) {
       case 'heading':
         if (node.title) return { title: true }
-        return { heading: Math.min(6, Math.max(1, node.level ?? 2)), text }
+        return { heading: Math.min(6, Math.max(1, node.level ?? 2)), text, ...this.#linking(links) }
       case 'text':
-        return { text, ...(links.length > 0 && { links: links.map(({ url }) => this.#target(url)) }) }
+        return { text, ...this.#linking(links) }
       case 'image':
         return {
           image: this.#drafts.assets.of(node.source, this.#largest(node)),
-          ...(links.length > 0 && { links: links.map(({ url }) => this.#target(url)) }),
+          ...this.#linking(links),
         }
       case 'logo':
         return { logo: this.#drafts.assets.of(node.source, this.#largest(node)) }
@@ -142,6 +142,10 @@ export class ItemDrafts {
     const at = this.#views[0]?.seen.url ?? ''
     const [page = '', anchor] = url.split('#')
     return anchor !== undefined && page === at ? `#${anchor}` : sitePath(url, at, undefined)
+  }
+
+  #linking(links: NonNullable<OutlineNode['links']>): JsonObject {
+    return links.length > 0 ? { links: links.map(({ url }) => this.#target(url)) } : {}
   }
 
   #leads(url: string): JsonObject {
