@@ -375,6 +375,12 @@ export const PAGES: readonly HandWritten[] = [
     seen: { sidebar: 'shown 0 0 300x800', title: 'shown "Tarn Hours"', column: '300 0 880x1240' },
   },
   {
+    name: 'a list of links beside the text is a rail, whatever it is called and however low',
+    head: '<style>.wrap{width:1000px;margin:0 auto}.big{float:left;width:650px}.small{float:right;width:310px}li{list-style:none}</style>',
+    body: `<div id="header" style="height:80px"><h1><a href="/">Quillmere</a></h1><a href="/visit">Visit</a></div><div class="wrap"><div class="big"><h1>Tarn</h1>${words(900)}</div><div class="small"><ul><li><a href="/a">Aurora</a></li><li><a href="/b">Comets</a></li><li><a href="/c">Moons</a></li></ul></div></div>`,
+    seen: { header: 'shown static 0 0 1280x80', sidebar: 'shown 830 80 310x72', column: '140 80 650x940' },
+  },
+  {
     name: 'the footer of a card is not that of the page',
     body: `<main style="height:600px"><h1>Tarn</h1>${words(100)}<div class="card"><p>Tickets</p><div class="card-footer" style="height:40px"><a href="/buy">Buy</a></div></div></main><footer style="height:70px"><a href="/press">Press</a></footer>`,
     seen: { footer: 'shown 0 600 1280x70' },

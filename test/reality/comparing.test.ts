@@ -1,6 +1,6 @@
 import { expect } from 'chai'
 import { readSite, resolveSite } from 'wembra'
-import { draftSite, explainParts, findDrift, type Observation } from 'wembra/reality'
+import { draftSite, explainParts, findDrift, type Observation, type OutlineNode } from 'wembra/reality'
 import { menu, observed, words } from '../support/observed.js'
 import { NOW } from '../support/site.js'
 
@@ -43,6 +43,18 @@ describe('pages compared with what was drafted of them', () => {
     it('are told where one that all have is gone from one', () => {
       const after = before.map((seen, n) => (n === 2 ? observed('/talks', { header: [menu('/')] }) : seen))
       expect(told(before, after)).to.deep.equal(['header.links on talks'])
+    })
+
+    it('may be that of a heading in it', () => {
+      const name: OutlineNode = {
+        ...{ kind: 'heading', at: '1.', presence: 'shown', level: 1, text: 'Tarn' },
+        links: [{ label: 'Tarn', url: 'https://tarn.example/' }],
+      }
+      const bar = PATHS.map((path) => observed(path, { header: [name, menu('/visit', '/talks')] }))
+      expect(draftSite(bar).text).to.contain('{ heading: 1, text: Tarn, links: [ home ] }')
+      expect(told(bar, bar)).to.deep.equal([])
+      const away = PATHS.map((path) => observed(path, { header: [menu('/visit', '/talks')] }))
+      expect(told(bar, away).join()).to.contain('header.links')
     })
 
     it('need not lead to the page itself', () => {
