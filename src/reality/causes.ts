@@ -3,7 +3,7 @@ import { tryPatch } from '../inspect/try-patch.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 import { candidates } from './candidates.js'
 import type { Cause, DriftGroup } from './cause.js'
-import { followersOf, TOLERANCE_PX, type Comparer, type Discrepancy } from './compare.js'
+import { followersOf, type Comparer, type Discrepancy } from './compare.js'
 import { isOfOneBox } from './layer-candidates.js'
 
 /** Discrepancies that one change explains; without a cause, those of one property that none was found for. */
@@ -81,47 +81,56 @@ function withoutConsequences(all: readonly Explanation[]): readonly Explanation[
  */
 function joined(found: readonly Discrepancy[], all: readonly Explanation[]): readonly Explanation[] {
   const boxes = all.filter(({ discrepancies: [first] }) => isOfOneBox(first?.property ?? ''))
+  const groups = new Map(boxes.map((each) => [each, new Set([each])]))
+  const join = (list: Iterable<Explanation>): void => {
+    let all: Set<Explanation> | undefined
+    for (const each of list) {
+      const own = groups.get(each) as Set<Explanation>
+      if (own === all) continue
+      all = new Set([...(all ?? []), ...own])
+      for (const member of all) groups.set(member, all)
+    }
+  }
   const seen = new Set(found.map(valueKeyOf))
-  /** None was found, or what one made differ had to be explained in turn. */
+  /** No cause was found, or what one made differ had to be explained in turn. */
   const isUnsure = ({ cause, discrepancies: [first] }: Explanation): boolean =>
     !cause || (first !== undefined && !seen.has(valueKeyOf(first)))
-  const linked = new Map(boxes.map((each) => [each, new Set([each])]))
-  for (const a of boxes)
-    for (const b of boxes) {
-      if (a === b || !isOneChange(a, b, isUnsure)) continue
-      const both = new Set([...(linked.get(a) ?? []), ...(linked.get(b) ?? [])])
-      for (const each of both) linked.set(each, both)
-    }
+  for (const list of listsOf(boxes, (d) => d.page)) if (list.some(isUnsure)) join(list)
+  // The same step on pages that are set one by one is one change as well.
+  for (const list of listsOf(boxes, stepOf))
+    if (list.some((each) => isUnsure(each) || each.cause?.at.startsWith('/pages/'))) join(list)
   return all.flatMap((each) => {
-    const group = linked.get(each)
+    const group = groups.get(each)
     if (!group || group.size === 1) return [each]
     if ([...group][0] !== each) return []
     const pages = new Set([...group].flatMap(({ discrepancies }) => discrepancies.map(({ page }) => page)))
+    const others = new Set(all.filter((other) => !group.has(other)).flatMap((e) => e.discrepancies.map(keyOf)))
     const discrepancies = found
-      .filter((d) => !d.isEstimate && pages.has(d.page) && isOfOneBox(d.property))
+      .filter((d) => !d.isEstimate && pages.has(d.page) && isOfOneBox(d.property) && !others.has(keyOf(d)))
       .sort((a, b) => rankOf(a.property) - rankOf(b.property))
     return [{ cause: undefined, discrepancies }]
   })
 }
 
-/** Whether what two explanations say is most likely one change: no cause is sure on the same pages, or the same was added. */
-const isOneChange = (a: Explanation, b: Explanation, isUnsure: (each: Explanation) => boolean): boolean =>
-  isUnsure(a) || isUnsure(b)
-    ? isSamePage(a, b) || isSameStep(a, b)
-    : [a, b].some(({ cause }) => cause?.at.startsWith('/pages/')) && isSameStep(a, b)
+/** Explanations that have something in common, by what it is. */
+function listsOf(
+  all: readonly Explanation[],
+  of: (d: Discrepancy) => string | undefined,
+): Iterable<readonly Explanation[]> {
+  const lists = new Map<string, Set<Explanation>>()
+  for (const each of all)
+    for (const d of each.discrepancies) {
+      const key = of(d)
+      if (key !== undefined) lists.set(key, (lists.get(key) ?? new Set<Explanation>()).add(each))
+    }
+  return [...lists.values()].filter(({ size }) => size > 1).map((list) => [...list])
+}
 
-const isSamePage = (a: Explanation, b: Explanation): boolean =>
-  a.discrepancies.some(({ page }) => b.discrepancies.some((d) => d.page === page))
-
-/** Whether a number grew or shrank by as many px in both. */
-const isSameStep = (a: Explanation, b: Explanation): boolean =>
-  a.discrepancies.some((d) =>
-    b.discrepancies.some(
-      (e) => d.property === e.property && d.viewport === e.viewport && Math.abs(stepOf(d) - stepOf(e)) <= TOLERANCE_PX,
-    ),
-  )
-const stepOf = ({ expected, seen }: Discrepancy): number =>
-  typeof expected === 'number' && typeof seen === 'number' ? seen - expected : NaN
+/** By how many whole px a number grew or shrank, and which. */
+const stepOf = ({ property, viewport, expected, seen }: Discrepancy): string | undefined =>
+  typeof expected === 'number' && typeof seen === 'number'
+    ? `${property} ${viewport} ${Math.round(seen - expected)}`
+    : undefined
 
 const valueKeyOf = (d: Discrepancy): string => `${keyOf(d)} ${JSON.stringify(d.expected)}`
 
