@@ -166,11 +166,17 @@ class SeenGuesses {
     if (!this.#text) {
       const [main] = landmarks(this.#document, this.#look, 'main')
       const { body } = this.#document
-      const left = this.#apart.reduce((sum, part) => sum - this.#sights.weight(part), this.#sights.weight(body))
-      const holdsMost = main && this.#sights.weight(main) >= MAIN_SHARE * left
-      this.#text = findColumn(this.#sights, holdsMost ? main : body, this.#apart)
+      this.#text = findColumn(this.#sights, main && this.#holdsMost(main) ? main : body, this.#apart)
     }
     return this.#text
+  }
+
+  /** Whether most of the text is in a block; a page of links weighs little, but has most of the words. */
+  #holdsMost(block: Element): boolean {
+    const { body } = this.#document
+    const isMost = (of: (element: Element) => number): boolean =>
+      of(block) >= MAIN_SHARE * this.#apart.reduce((sum, part) => sum - of(part), of(body))
+    return isMost((each) => this.#sights.weight(each)) || isMost((each) => wordsOf(each).length)
   }
 
   /** Without any name for it: what comes last, as wide as the window, and leads on. */
