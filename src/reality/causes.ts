@@ -58,7 +58,7 @@ export function explain(
 
 /** What a browser makes of another change: a bar that floats holds more, one of another height moves what is beneath. */
 const MAKES: Readonly<Record<string, readonly string[]>> = {
-  'header.position': ['header.height', 'header.clearance'],
+  'header.position': ['header.height'],
   'header.height': ['header.clearance', 'spacing.before'],
   'footer.words': ['footer.height'],
 }
@@ -83,12 +83,12 @@ function joined(found: readonly Discrepancy[], all: readonly Explanation[]): rea
   const boxes = all.filter(({ discrepancies: [first] }) => isOfOneBox(first?.property ?? ''))
   const groups = new Map(boxes.map((each) => [each, new Set([each])]))
   const join = (list: Iterable<Explanation>): void => {
-    let all: Set<Explanation> | undefined
+    let whole: Set<Explanation> | undefined
     for (const each of list) {
       const own = groups.get(each) as Set<Explanation>
-      if (own === all) continue
-      all = new Set([...(all ?? []), ...own])
-      for (const member of all) groups.set(member, all)
+      if (own === whole) continue
+      whole = new Set([...(whole ?? []), ...own])
+      for (const member of whole) groups.set(member, whole)
     }
   }
   const seen = new Set(found.map(valueKeyOf))
