@@ -36,6 +36,7 @@ import {
 import { observeMarkup } from 'wembra/node'
 import { findDrift, importSite, readMapping, readObservation } from 'wembra/reality'
 import { drawWireframe, renderHtml } from 'wembra/report'
+import { brokenBytes, hostile, variantOf, variantOfSite } from './mutate.js'
 import { NOW } from './site.js'
 import { fetched } from './servers.js'
 
@@ -69,92 +70,6 @@ export interface Target<T = unknown> {
   /** Inputs with which nothing is wrong, that the others are made of. */
   readonly right: readonly T[]
 }
-
-/** Names and words that have broken readers: of every object, of numbers, signs, escapes and half characters. */
-const HOSTILE = [
-  ...['__proto__', 'constructor', 'toString', 'valueOf', 'hasOwnProperty', 'null', 'true', '~', '.nan', '.inf', '-0'],
-  ...['1e308px', '-1px', '100vw', 'calc(1px + 2', 'calc(:calc(', 'min(', 'NaN', '9007199254740993', '0x10', '1_000'],
-  ...[
-    '\u0000',
-    '\ud800',
-    '\u202e',
-    '\u001b[31m',
-    '\u001b]8;;x\u0007',
-    '<script>',
-    '"><img src=x>',
-    ']]>',
-    '-->',
-    '&nbsp;',
-  ],
-  ...[
-    '{',
-    '}',
-    '[',
-    ']',
-    ':',
-    ',',
-    '&a',
-    '*a',
-    '!!js/function',
-    '|',
-    '>',
-    '#',
-    '%',
-    '@',
-    '`',
-    '"',
-    "'",
-    '\t',
-    '\n',
-    '---',
-  ],
-  ...['all', 'else', 'inherit', 'revert', 'absent', 'hidden', 'shown', 'auto', 'none', '{a.b}', '../../x', '/dev/zero'],
-  ...['color(', 'rgb(1 2', '#12', '/1é', 'a+++++++++(', 'x(1))y(:z(', '!important', '@media (', '@import url(x)'],
-]
-
-const hostile = fc.constantFrom(...HOSTILE)
-
-/** One change of a text: a stretch taken out, doubled, moved, or something hostile put in its place. */
-type Cut = readonly ['out' | 'twice' | 'swap' | 'put', number, number, string]
-const cut: fc.Arbitrary<Cut> = fc.tuple(
-  fc.constantFrom('out', 'twice', 'swap', 'put'),
-  fc.double({ min: 0, max: 1, noNaN: true }),
-  fc.double({ min: 0, max: 1, noNaN: true }),
-  fc.oneof({ weight: 4, arbitrary: hostile }, { weight: 1, arbitrary: fc.string({ maxLength: 8 }) }),
-)
-
-function changed(text: string, cuts: readonly Cut[]): string {
-  let here = text
-  for (const [how, at, share, word] of cuts) {
-    const start = Math.floor(at * here.length)
-    const end = Math.min(here.length, start + Math.ceil(share * share * Math.min(40, here.length)))
-    const piece = here.slice(start, end)
-    const instead = { out: '', twice: piece + piece, swap: `${here.slice(end, end + 8)}${piece}`, put: word }[how]
-    here = here.slice(0, start) + instead + here.slice(end)
-  }
-  return here
-}
-
-/** One of some texts, as it is or a little different. */
-const variantOf = (texts: readonly string[]): fc.Arbitrary<string> =>
-  fc.tuple(fc.constantFrom(...texts), fc.array(cut, { maxLength: 4 })).map(([text, cuts]) => changed(text, cuts))
-
-/** Bytes of a file, cut off anywhere or with some bytes changed. */
-const brokenBytes = (files: readonly Uint8Array[]): fc.Arbitrary<Uint8Array> =>
-  fc
-    .tuple(
-      fc.constantFrom(...files),
-      fc.double({ min: 0, max: 1, noNaN: true }),
-      fc.array(fc.tuple(fc.double({ min: 0, max: 1, noNaN: true }), fc.integer({ min: 0, max: 255 })), {
-        maxLength: 6,
-      }),
-      fc.boolean(),
-    )
-    .map(([file, end, changes, isCut]) => {
-      const bytes = Uint8Array.from(isCut ? file.subarray(0, Math.floor(end * file.length)) : file)
-      for (const [at, byte] of changes) bytes[Math.floor(at * bytes.length)] = byte
-      return bytes
-    })
 
 const HEAD = 'wembra: 1\nsite: { name: Tarn }\n'
 const SITES = [
@@ -282,14 +197,14 @@ const target = <T>(
 
 /** Everything that takes in what others wrote. */
 export const TARGETS: readonly Target[] = [
-  target('site', SITES, variantOf, (text) => void takeSite(text)),
+  target('site', SITES, variantOfSite, (text) => void takeSite(text)),
   target(
     'style sheet',
     CSS,
     variantOf,
     (css) => void takeSite(`${SITES[1]}styles: [ { css: ${JSON.stringify(css)} } ]\n`),
   ),
-  target('editor', SITES, variantOf, takeWritten),
+  target('editor', SITES, variantOfSite, takeWritten),
   target('selector', SELECTORS, variantOf, (text) => void parseSelector(text)),
   target('patch', PATCHES, changedPatches, (patch) => {
     inspect(site().with(patch as unknown as Patch), { now: NOW })
