@@ -2,6 +2,7 @@ import {
   isAlias,
   isCollection,
   isMap,
+  isNode,
   isPair,
   isScalar,
   isSeq,
@@ -90,6 +91,7 @@ function readYaml(text: string, file: string): ReadSource {
     ...explainYaml(e),
   }))
   problems.push(...selfReferences(document).map((offset) => ({ ...place(offset), ...SELF_REFERENCE })))
+  problems.push(...compoundKeys(document).map((offset) => ({ ...place(offset), ...COMPOUND_KEY })))
   if (problems.length > 0) return { source: undefined, problems }
   let value: Json
   try {
@@ -107,6 +109,11 @@ const DUPLICATE_KEY = 'this key is in the same map twice; keep one of them'
 const SELF_REFERENCE = {
   code: 'circle',
   message: 'this alias refers to the anchor it is in; write the content out instead',
+} as const
+
+const COMPOUND_KEY = {
+  code: 'bad-syntax',
+  message: 'a map or list is no key; write a word before the colon',
 } as const
 
 const TOO_DEEP = `nested more than ${DEEPEST} deep; flatten this part`
@@ -135,6 +142,18 @@ function selfReferences(document: Document): number[] {
     Alias(_key, alias, path) {
       const around = path.some((node) => isCollection(node) && node.anchor === alias.source)
       if (around) offsets.push(alias.range?.[0] ?? 0)
+    },
+  })
+  return offsets
+}
+
+/** Keys that are maps or lists themselves, which YAML allows and no site has a use for. */
+function compoundKeys(document: Document): number[] {
+  const offsets: number[] = []
+  visit(document, {
+    Pair(_key, { key }) {
+      const meant = isAlias(key) ? key.resolve(document) : key
+      if (isCollection(meant)) offsets.push((isNode(key) ? key.range?.[0] : undefined) ?? 0)
     },
   })
   return offsets

@@ -163,6 +163,18 @@ describe('a text that is no site', () => {
     )
   })
 
+  for (const [key, text] of Object.entries({
+    'a map': 'wembra: 1\nsite: { name: T }\npages: { ? { a: 1 } : { path: /a, title: A } }\n',
+    'a list': 'wembra: 1\nsite: { name: T }\npages: { [ a ]: { path: /a, title: A } }\n',
+    'an alias of a map': 'wembra: 1\nsite: &s { name: T }\npages: { *s : { path: /a, title: A } }\n',
+  }))
+    it(`${key} as a key is named by its place`, () => {
+      const where = key === 'a map' ? '3:12' : '3:10'
+      expect(problems(text)[0]).to.equal(
+        `site.yaml:${where} bad-syntax a map or list is no key; write a word before the colon`,
+      )
+    })
+
   it('an old spelling of a key or word is answered with the new one', () => {
     const text = TEXT.replace('as: header', 'as: header, background: "#fff", items: [ { text: x, algin: center } ]')
     expect(problems(text)[0]).to.match(/unknown key "algin"; did you mean "align"\?/)
