@@ -71,7 +71,13 @@ export function catalogOf(resolved: ResolvedSite): Catalog {
     if (typeof id === 'string') printed.set(id, (printed.get(id) ?? new Set()).add(page))
   }
   const uses = new Map<string, CatalogUse>()
+  const got = new Map<string, string[]>()
+  const passedOver = new Map<string, string[]>()
   for (const page of awake) {
+    const mine = page.choice.template?.id
+    if (mine !== undefined) addTo(got, mine, page.id)
+    for (const value of new Set(page.templateChain.map((entry) => entry.value)))
+      if (typeof value === 'string' && value !== mine) addTo(passedOver, value, page.id)
     for (const { name } of site.viewports) {
       const measure = measurePage(page, name)
       for (const facet of ['header', 'footer', 'sidebar'] as const)
@@ -88,16 +94,15 @@ export function catalogOf(resolved: ResolvedSite): Catalog {
   }
   const templates = [...resolved.templates.values()].map((template): CatalogTemplate => {
     const { id, data } = template
-    const pages = awake.filter((page) => page.choice.template?.id === id).map((page) => page.id)
-    const chosen = awake.filter((page) => page.templateChain.some(({ value }) => value === id)).map((page) => page.id)
     return {
       ...{ id, label: data.label ?? null, at: site.locate(toPointer(['templates', id])), isOn: template.isOn },
       base: data.base ?? null,
       arrange: template.arrange.map(arrangeInWords),
       settings: settingsOf(template),
       for: template.for ?? null,
-      ...{ builder: template.builder ?? null, extension: data.from ?? null, pages },
-      overridden: chosen.filter((page) => !pages.includes(page)),
+      ...{ builder: template.builder ?? null, extension: data.from ?? null },
+      pages: got.get(id) ?? [],
+      overridden: passedOver.get(id) ?? [],
     }
   })
   const surrounds = Object.entries(site.data.surrounds ?? {}).map(([id, data]): CatalogSurround => ({
@@ -108,6 +113,12 @@ export function catalogOf(resolved: ResolvedSite): Catalog {
   }))
   const byUse = [...uses.values()].sort((a, b) => b.pages - a.pages || a.kind.localeCompare(b.kind))
   return { templates, surrounds, uses: byUse }
+}
+
+function addTo(lists: Map<string, string[]>, key: string, value: string): void {
+  const list = lists.get(key)
+  if (list) list.push(value)
+  else lists.set(key, [value])
 }
 
 const settingsOf = (template: Template): Readonly<Record<string, Json>> =>

@@ -68,7 +68,8 @@ export function usesOf(resolved: ResolvedSite, kind: SharedThing, id: string): U
   const uses = merged(found.filter((u) => u.used))
   const users = new Set(uses.map((use) => use.page))
   const through = kind === 'template' ? basedOn(resolved, id) : []
-  const heirs = through.flatMap(({ id: heir }) => pages.filter((p) => p.choice.template?.id === heir).map((p) => p.id))
+  const heirs = new Set(through.map((heir) => heir.id))
+  const changed = new Set(pages.filter((p) => heirs.has(p.choice.template?.id ?? '')).map((p) => p.id))
   return {
     kind,
     id,
@@ -76,9 +77,7 @@ export function usesOf(resolved: ResolvedSite, kind: SharedThing, id: string): U
     uses,
     would: merged(found.filter((u) => !u.used && !users.has(u.page))),
     through,
-    changes: [...new Set([...users, ...heirs])].sort(
-      (a, b) => resolved.pageIds.indexOf(a) - resolved.pageIds.indexOf(b),
-    ),
+    changes: resolved.pageIds.filter((page) => users.has(page) || changed.has(page)),
   }
 }
 

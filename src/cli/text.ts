@@ -1,4 +1,5 @@
 import Table from 'cli-table3'
+import stringWidth from 'string-width'
 import { wrapAnsi } from 'fast-wrap-ansi'
 import type { Json } from '../model/json.js'
 import { isObject } from '../model/json.js'
@@ -19,18 +20,30 @@ const BARE = Object.fromEntries(
 
 /** A table without lines, two spaces between columns. */
 export function columnsOf(rows: readonly (readonly string[])[], head?: readonly string[]): string {
-  const table = new Table({
-    chars: { ...BARE, middle: '  ' },
-    style: { 'padding-left': 0, 'padding-right': 0, head: [], border: [] },
-    ...(head && { head: [...head] }),
-  })
-  for (const row of rows) table.push([...row])
-  return table
-    .toString()
+  const all = head ? [head, ...rows] : rows
+  const widths: number[] = []
+  for (const row of all) for (const [n, cell] of row.entries()) widths[n] = Math.max(widths[n] ?? 0, widest(cell))
+  const parts: string[] = []
+  for (let from = 0; from < all.length; from += AT_ONCE) {
+    const table = new Table({
+      chars: { ...BARE, middle: '  ' },
+      style: { 'padding-left': 0, 'padding-right': 0, head: [], border: [] },
+      colWidths: widths,
+    })
+    for (const row of all.slice(from, from + AT_ONCE)) table.push([...row])
+    parts.push(table.toString())
+  }
+  return parts
+    .join('\n')
     .split('\n')
     .map((line) => line.trimEnd())
     .join('\n')
 }
+
+const widest = (cell: string): number => Math.max(...cell.split('\n').map((line) => stringWidth(line)))
+
+/** The table library compares each row with those before it: so many are laid out together. */
+const AT_ONCE = 20
 
 /** A value as people read it. */
 export function plain(value: Json | undefined): string {

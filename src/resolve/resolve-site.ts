@@ -199,6 +199,7 @@ class Resolved implements ResolvedSite, PageContext {
 
   letGo(): void {
     this.#change = undefined
+    this.#steps = 0
   }
 
   #become({ site, pages: edited }: Patched, isReread = false): ResolvedSite {
@@ -209,12 +210,12 @@ class Resolved implements ResolvedSite, PageContext {
       others: [...this.#apart].flatMap((id) => (this.site.pageData(id) ? [this.#core(id)] : [])),
     })
     const renumbering = Renumbering.between(this.site.data, site.data)
-    // Of many changes in a row only so many are held on to: the first of them would never be let go.
-    const steps = this.#steps < MOST_STEPS ? this.#steps + 1 : 0
-    const change = steps > 0 ? { before: this, edited, reach, renumbering, isReread } : undefined
+    // Of many changes in a row only so many are held on to, the last one always: the first would never be let go.
+    if (this.#steps >= MOST_STEPS) this.letGo()
+    const change = { before: this, edited, reach, renumbering, isReread }
     // Whose entries have other numbers is not asked of each page: what is needed of them is made again.
     const made = this.#after(after, renumbering.isEmpty ? reach : 'all', change)
-    made.#steps = steps
+    made.#steps = this.#steps + 1
     return made
   }
 

@@ -85,6 +85,22 @@ pages:
   })
 })
 
+describe('more proposals than states are held on to', () => {
+  it('are each tried on what the ones before leave', () => {
+    const pages = Array.from(
+      { length: 120 },
+      (_, n) => `  p${n}: { path: /p${n}, title: P, layout: { spacing: { before: ${n}px } } }`,
+    )
+    const site = siteOf(
+      `theme: { layout: { title: hidden } }\npages:\n${pages.map((page) => page.replace('spacing', 'title: hidden, spacing')).join('\n')}`,
+    )
+    const { proposals } = groupPages(site)
+    expect(proposals.filter(({ title }) => title.includes('title'))).to.have.length(120)
+    const all = proposals.reduce((before, { patch }) => before.with(patch), site)
+    expect(picture(all)).to.equal(picture(site))
+  })
+})
+
 describe('one template instead of many overrides', () => {
   const pages = (n: number): string =>
     Array.from(

@@ -43,6 +43,19 @@ describe('what commands print', () => {
     ])
   })
 
+  it('table: columns begin at the same place in every row, however many there are', async () => {
+    const path = folder()
+    const pages = Array.from(
+      { length: 90 },
+      (_, n) => `  p${n === 70 ? '70-with-a-long-name' : n}: { path: /p${n}, title: P }\n`,
+    )
+    writeFileSync(join(path, 'tarn.site.yaml'), SITE + pages.join(''))
+    const [head = '', ...rows] = (await wembra(path, 'table')).out.split('\n').slice(0, 93)
+    const column = head.indexOf('header')
+    expect(column).to.be.greaterThan('p70-with-a-long-name'.length)
+    expect(rows.map((row) => row.slice(column - 1, column + 4))).to.deep.equal(rows.map(() => ' top '))
+  })
+
   it('show --ledger: every step to the x, width and y of a box, and their sums', async () => {
     const out = await lines('show', 'visit', '--ledger', 'section:hero', '--viewport', 'desk')
     expect(out).to.deep.equal([
