@@ -94,7 +94,7 @@ export {
   type Snapshot,
   type SurroundRecords,
 } from './change/snapshot.js'
-export { EditError } from './change/edit-yaml.js'
+export { EditError } from './change/edit-text.js'
 export { groupLayouts, groupPages, type GroupProposal, type Groups, type LayoutGroup } from './change/groups.js'
 export { fixSite, type AppliedFix, type FixOptions, type FixResult } from './change/fix.js'
 export { neededStyles, styleOut, type NeededStyle } from './change/style-out.js'

@@ -1,5 +1,3 @@
-import { WembraError } from '../model/wembra-error.js'
-import { applyPatch, type Operation } from 'rfc6902'
 import {
   isAlias,
   isCollection,
@@ -18,34 +16,15 @@ import {
   type YAMLSeq,
 } from 'yaml'
 import { fromPointer, type Json } from '../model/json.js'
-
-/** An operation that sets or removes what is at a pointer of one file. */
-export type TextOperation =
-  | { readonly op: 'add' | 'replace'; readonly path: string; readonly value: Json }
-  | { readonly op: 'remove'; readonly path: string }
-
-/** Thrown where a text cannot be edited in place without touching more than was asked. */
-export class EditError extends WembraError {
-  override readonly name = 'EditError'
-  readonly code = 'edit'
-}
+import { EditError, type EditedText, type TextOperation } from './edit-text.js'
 
 /**
- * Changes one thing in a YAML (or JSON) text and leaves every other character as it is: comments, order, quoting,
+ * Changes one thing in a YAML text and leaves every other character as it is: comments, order, quoting,
  * anchors and line endings.
  *
  * @throws {EditError} Where the place cannot be found, or is behind an alias.
  */
-export function editYaml(text: string, operation: TextOperation, isJson = false): string {
-  return new YamlText(text, isJson).apply(operation).text
-}
-
-/** A text that operations are applied to one after the other. */
-export interface EditedText {
-  /** @throws {EditError} Where it cannot be done without touching more than was asked. */
-  readonly apply: (operation: TextOperation) => EditedText
-  readonly text: string
-}
+export const editYaml = (text: string, operation: TextOperation): string => new YamlText(text).apply(operation).text
 
 /** A part of a text to be replaced. */
 interface Splice {
@@ -55,20 +34,18 @@ interface Splice {
 }
 
 /**
- * A YAML (or JSON) text that is edited operation by operation. It is parsed again only where an operation rests on what
+ * A YAML text that is edited operation by operation. It is parsed again only where an operation rests on what
  * one before it has changed; the edits between are put into the text together.
  */
 export class YamlText implements EditedText {
-  readonly #isJson: boolean
   #text: string
   #editor: Editor | undefined
   #splices: { readonly splice: Splice; readonly holder: unknown }[] = []
   /** What of the parsed document is not as it was parsed: keys of maps, and lists of another length. */
   #changed = new Map<unknown, Set<string>>()
 
-  constructor(text: string, isJson: boolean) {
+  constructor(text: string) {
     this.#text = text
-    this.#isJson = isJson
   }
 
   get text(): string {
@@ -93,7 +70,7 @@ export class YamlText implements EditedText {
   }
 
   get #parsed(): Editor {
-    return (this.#editor ??= new Editor(this.#text, this.#isJson))
+    return (this.#editor ??= new Editor(this.#text))
   }
 
   /** Whether nothing on the way to a place has changed since the text was parsed. */
@@ -141,54 +118,16 @@ export class YamlText implements EditedText {
   }
 }
 
-/** The same for newline-delimited JSON, one page a line: the page's line is written anew. */
-export const editPageLines = (text: string, operation: TextOperation): string =>
-  new PageLines(text).apply(operation).text
-
-/** Newline-delimited JSON, one page a line, that is edited operation by operation. */
-export class PageLines implements EditedText {
-  readonly #lines: string[]
-  readonly #lineOf = new Map<string, number>()
-
-  constructor(text: string) {
-    this.#lines = text.split('\n')
-    this.#lines.forEach((line, n) => {
-      if (line.trim() !== '') this.#lineOf.set(String((JSON.parse(line) as { id?: unknown }).id), n)
-    })
-  }
-
-  get text(): string {
-    return this.#lines.join('\n')
-  }
-
-  apply(operation: TextOperation): this {
-    const [, id = '', ...inside] = fromPointer(operation.path)
-    const index = this.#lineOf.get(id)
-    if (inside.length === 0)
-      throw new EditError('a page of such a file comes and goes with its line; change it by hand')
-    if (index === undefined) throw new EditError(`no line has the page "${id}"`)
-    const line = this.#lines[index] as string
-    const page = JSON.parse(line) as Json
-    const path = operation.path.slice(operation.path.indexOf('/', '/pages/'.length))
-    const [error] = applyPatch(page, [{ ...operation, path } as Operation])
-    if (error) throw new EditError(error.message)
-    this.#lines[index] = JSON.stringify(page) + (line.endsWith('\r') ? '\r' : '')
-    return this
-  }
-}
-
 /** Longer entries are written over several lines. */
 const LINE_WIDTH = 120
 
 class Editor {
   readonly #text: string
   readonly #document: Document
-  readonly #isJson: boolean
   readonly #eol: string
 
-  constructor(text: string, isJson: boolean) {
+  constructor(text: string) {
     this.#text = text
-    this.#isJson = isJson
     this.#document = parseDocument(text, { version: '1.2' })
     this.#eol = text.includes('\r\n') ? '\r\n' : '\n'
   }
@@ -251,7 +190,6 @@ class Editor {
 
   /** A value on one line, as it may be in a flow collection or behind a key. */
   #inline(value: Json, inFlow: boolean): string {
-    if (this.#isJson) return JSON.stringify(value)
     if (typeof value === 'string' && /[\n\r]/.test(value)) return JSON.stringify(value)
     const style = { collectionStyle: 'flow', flowCollectionPadding: true, lineWidth: 0 } as const
     if (!inFlow || typeof value === 'object') return stringify(value, style).trim()
@@ -260,7 +198,7 @@ class Editor {
   }
 
   #key(key: string): string {
-    return this.#isJson ? JSON.stringify(key) : this.#inline(key, true)
+    return this.#inline(key, true)
   }
 
   #replacePair(pair: Pair, value: Json): Splice {
@@ -307,7 +245,7 @@ class Editor {
     const [start, end] = rangeOf(map)
     const last = map.items.at(-1)
     const entry = `${this.#key(key)}: ${this.#inline(value, map.flow === true)}`
-    if (map.flow || this.#isJson) {
+    if (map.flow) {
       if (!last) return this.#splice(start, end, `{ ${entry} }`)
       const at = endOfPair(last)
       return this.#splice(at, at, this.#separator(map) + entry)
@@ -367,7 +305,7 @@ class Editor {
       return this.#splice(start, trimmedEnd(this.#text, end), this.#inline(value, list.flow === true))
     }
     const entry = this.#inline(value, list.flow === true)
-    if (list.flow || this.#isJson) {
+    if (list.flow) {
       if (list.items.length === 0) return this.#splice(...wholeOf(list), `[ ${entry} ]`)
       if (item) return this.#splice(rangeOf(item)[0], rangeOf(item)[0], `${entry}, `)
       const at = trimmedEnd(this.#text, rangeOf(list.items.at(-1) as Node)[1])
@@ -392,7 +330,7 @@ class Editor {
     if (isSeq(parent)) {
       const spans = parent.items.map((item) => {
         const [start, end] = rangeOf(item as Node)
-        const from = parent.flow || this.#isJson ? start : this.#text.lastIndexOf('-', start)
+        const from = parent.flow ? start : this.#text.lastIndexOf('-', start)
         return { start: from, end: trimmedEnd(this.#text, end) }
       })
       return this.#removeEntry(parent, spans, Number(key), path)
@@ -409,7 +347,7 @@ class Editor {
     const mine = spans[index]
     if (!mine) throw new EditError(`the list has no entry ${index}`)
     const [before, after] = [spans[index - 1], spans[index + 1]]
-    if (parent.flow || this.#isJson) {
+    if (parent.flow) {
       if (after) return this.#splice(mine.start, after.start, '')
       if (before) return this.#splice(before.end, mine.end, '')
       return this.#splice(...wholeOf(parent), isSeq(parent) ? '[]' : '{}')

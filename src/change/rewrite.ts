@@ -8,7 +8,9 @@ import { expandLayout, expandSite } from '../model/shorthand.js'
 import { readSite } from '../model/read-site.js'
 import { siteOf, sitePartsOf, type Site } from '../model/site.js'
 import type { Tokens } from '../model/tokens.js'
-import { EditError, PageLines, YamlText, type EditedText, type TextOperation } from './edit-yaml.js'
+import { JsonText, PageLines } from './edit-json.js'
+import { EditError, type EditedText, type TextOperation } from './edit-text.js'
+import { YamlText } from './edit-yaml.js'
 
 /** A site with a patch written into the texts it was read from. */
 export interface Rewritten {
@@ -122,11 +124,16 @@ class WrittenSite {
     let edited = this.#edited.get(file)
     if (!edited) {
       const text = this.#texts.get(file) ?? textOf(this.#site, file)
-      edited = file.endsWith('.ndjson') ? new PageLines(text) : new YamlText(text, file.endsWith('.json'))
+      edited = editing(file, text)
       this.#edited.set(file, edited)
     }
     return edited
   }
+}
+
+function editing(file: string, text: string): EditedText {
+  if (file.endsWith('.ndjson')) return new PageLines(text)
+  return file.endsWith('.json') ? new JsonText(text) : new YamlText(text)
 }
 
 /**

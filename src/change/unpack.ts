@@ -9,7 +9,8 @@ import type { Site } from '../model/site.js'
 import { tokenName, type Tokens } from '../model/tokens.js'
 import { resolveSite, type ResolvedSite } from '../resolve/resolve-site.js'
 import { diffFacets, diffWhole, type SiteDiff } from './diff.js'
-import { editYaml, EditError } from './edit-yaml.js'
+import { editJson } from './edit-json.js'
+import { EditError } from './edit-text.js'
 import { freeName } from './free-name.js'
 import { bytesOf, SECTION_OF, withExtensions } from './pack.js'
 import { type Pack, type PackEntry, type PackFile, type PackSection } from './pack-format.js'
@@ -331,9 +332,9 @@ function withToken(text: string, { as, value }: Plan): string {
     if (next === undefined) break
     group = next
   }
-  if (depth === keys.length) return editYaml(text, { op: 'replace', path: toPointer(keys), value }, true)
+  if (depth === keys.length) return editJson(text, { op: 'replace', path: toPointer(keys), value })
   const inside = keys.slice(depth + 1).reduceRight<Json>((held, key) => ({ [key]: held }), value)
-  return editYaml(text, { op: 'add', path: toPointer(keys.slice(0, depth + 1)), value: inside }, true)
+  return editJson(text, { op: 'add', path: toPointer(keys.slice(0, depth + 1)), value: inside })
 }
 
 /** Where the pictures of assets go: to the path they had, or, where another file lies there, beside it. */

@@ -1,5 +1,5 @@
 import { rewriteSite } from '../change/rewrite.js'
-import { EditError } from '../change/edit-yaml.js'
+import { EditError } from '../change/edit-text.js'
 import { countOf, someOf } from '../draw/count.js'
 import { inspectAsync } from '../inspect/inspect.js'
 import type { Finding, Fix } from '../inspect/rule.js'

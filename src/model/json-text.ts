@@ -75,25 +75,47 @@ export class JsonPlaces {
     if (opening !== '{' && opening !== '[') return undefined
     const known = this.#members.get(offset)
     if (known) return known
-    const found = membersIn(this.#text, offset, opening === '{')
+    const found = new Map<string, Member>()
+    let n = 0
+    for (const { at, keyEnd, value } of membersIn(this.#text, offset)) {
+      const key = opening === '{' ? (JSON.parse(this.#text.slice(at, keyEnd)) as string) : String(n++)
+      found.set(key, { at, value })
+    }
     this.#members.set(offset, found)
     return found
   }
 }
 
+/** Where a member of an object or list is, all as offsets: from `at` to `keyEnd` its key, from `value` to `end` its value. */
+export interface MemberPlace {
+  /** Of the key, or of an entry of a list. */
+  readonly at: number
+  /** Behind the key's quotes; in a list the same as `at`. */
+  readonly keyEnd: number
+  readonly value: number
+  readonly end: number
+  /** Of the comma or bracket that follows. */
+  readonly next: number
+}
+
 /** The members of the object or list that begins at an offset. */
-function membersIn(text: string, offset: number, isObject: boolean): Map<string, Member> {
-  const found = new Map<string, Member>()
+export function* membersIn(text: string, offset: number): Generator<MemberPlace> {
+  const isObject = text[offset] === '{'
   let at = afterSpace(text, offset + 1)
-  for (let n = 0; text[at] !== '}' && text[at] !== ']'; n++) {
-    const keyEnd = isObject ? endOfString(text, at) : at
-    const value = isObject ? afterSpace(text, afterSpace(text, keyEnd + 1) + 1) : at
-    const key = isObject ? (JSON.parse(text.slice(at, keyEnd + 1)) as string) : String(n)
-    found.set(key, { at, value })
-    at = afterSpace(text, endOfValue(text, value))
-    if (text[at] === ',') at = afterSpace(text, at + 1)
+  while (text[at] !== '}' && text[at] !== ']') {
+    const keyEnd = isObject ? endOfString(text, at) + 1 : at
+    const value = isObject ? afterSpace(text, afterSpace(text, keyEnd) + 1) : at
+    const inside = endOfValue(text, value)
+    const next = afterSpace(text, inside)
+    yield { at, keyEnd, value, end: trimmed(text, inside), next }
+    at = text[next] === ',' ? afterSpace(text, next + 1) : next
   }
-  return found
+}
+
+/** The offset behind the last character before an offset that is no white space. */
+function trimmed(text: string, end: number): number {
+  while (text.charCodeAt(end - 1) <= 0x20) end--
+  return end
 }
 
 function afterSpace(text: string, at: number): number {

@@ -1,7 +1,8 @@
 import { expect } from 'chai'
 import { parse, stringify } from 'yaml'
 import { applyPatch, type Operation } from 'rfc6902'
-import { editPageLines, editYaml, EditError, type TextOperation } from '../../src/change/edit-yaml.js'
+import { EditError, type TextOperation } from '../../src/change/edit-text.js'
+import { editYaml } from '../../src/change/edit-yaml.js'
 import { Random } from '../support/random-site.js'
 
 const add = (path: string, value: unknown): TextOperation => ({ op: 'add', path, value: value as never })
@@ -68,21 +69,6 @@ const CASES: readonly (readonly [string, string, TextOperation, string])[] = [
 describe('changing one thing in a YAML text', () => {
   for (const [title, before, operation, after] of CASES)
     it(`${operation.op}s ${title}`, () => expect(editYaml(before, operation)).to.equal(after))
-
-  it('writes JSON as JSON', () => {
-    const before = '{\n  "a": { "b": 1 },\n  "c": [1]\n}\n'
-    expect(editYaml(before, add('/a/d', { e: 'x' }), true)).to.equal(
-      '{\n  "a": { "b": 1, "d": {"e":"x"} },\n  "c": [1]\n}\n',
-    )
-    expect(editYaml(before, remove('/c'), true)).to.equal('{\n  "a": { "b": 1 }\n}\n')
-  })
-
-  it('writes one line of newline-delimited JSON anew', () => {
-    const before = '{"id":"a","path":"/a"}\n{"id":"b","path":"/b"}\n'
-    expect(editPageLines(before, add('/pages/b/title', 'B'))).to.equal(
-      '{"id":"a","path":"/a"}\n{"id":"b","path":"/b","title":"B"}\n',
-    )
-  })
 
   it('refuses what stands behind an alias, for it is used elsewhere', () => {
     expect(() => editYaml('a: &x { k: 1 }\nb: *x\n', replace('/b/k', 2))).to.throw(EditError)
