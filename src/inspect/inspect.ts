@@ -107,8 +107,12 @@ function* inspecting(resolved: ResolvedSite, options: InspectOptions): Generator
   const { keys } = options
   const isKept = ({ key }: RuleGroup): boolean => keys?.has(key) ?? true
   const { value: facts } = gathered
-  const all = options.pages ? toGroups(onlyPages(facts.all, options.pages)) : facts.groups()
-  const found = all.filter(isKept).sort(byHarm(severityOf))
+  const found: RuleGroup[] = []
+  for (const group of options.pages ? toGroups(onlyPages(facts.all, options.pages)) : facts.groups()) {
+    if (isKept(group)) found.push(group)
+    yield
+  }
+  found.sort(byHarm(severityOf))
   const groups = max === undefined ? found : found.slice(0, max)
   let prover: Prover | undefined
   const findings: Finding[] = []
@@ -118,6 +122,7 @@ function* inspecting(resolved: ResolvedSite, options: InspectOptions): Generator
     // A fix is checked against all rules, also those that were not asked for.
     if (fixes === false) {
       findings.push({ ...finding, ...withTried() })
+      yield
       continue
     }
     if (rule.propose) prover ??= new Prover(factsOf(resolved, { now: facts.now }))

@@ -42,12 +42,7 @@ export function* gatherFacts(resolved: ResolvedSite, options: FactsOptions = {})
     if (resolved.change?.isReread) resolved.letGo()
     return kept
   }
-  const steps = SiteFacts.gather(resolved, askedRules(rules), now ?? new Date())
-  for (let done = 1; ; done++) {
-    const step = steps.next()
-    if (step.done) return keep(step.value)
-    yield done
-  }
+  return keep(yield* SiteFacts.gather(resolved, askedRules(rules), now ?? new Date()))
 }
 
 /** The same, in one go. */

@@ -68,8 +68,8 @@ export class SiteFacts {
     this.#parts = parts
   }
 
-  /** Looks at every page of a site; yields after each. */
-  static *gather(resolved: ResolvedSite, rules: AskedRules, now: Date): Generator<void, SiteFacts> {
+  /** Looks at every page of a site, then judges it; yields the number of pages that were looked at. */
+  static *gather(resolved: ResolvedSite, rules: AskedRules, now: Date): Generator<number, SiteFacts> {
     const looker = new Looker(resolved, rules, now)
     const looks = new Map<string, Look>()
     const readers: Readers<string> = new Map()
@@ -82,20 +82,20 @@ export class SiteFacts {
       looks.set(id, look)
       addReaders(readers, look.reads, id)
       for (const mark of look.marks) marks.get(mark.rule)?.push(mark)
-      yield
+      yield looks.size
     }
     const judgments = new Map(rules.ofSite.map((rule) => [rule, new Map() as Readers<string>]))
-    const judged = new Map(
-      [...marks].map(([rule, ofRule]): readonly [SiteRule, Judged] => {
-        const tallies = new Map([...byKey(ofRule)].map(([key, list]) => [key, HeldTally.of(list)]))
-        const facts = new Map<string, readonly RuleFact[]>()
-        for (const key of new Set([...(rule.keys ?? []), ...tallies.keys()])) {
-          const found = judge(looker, rule, now, key, tallies.get(key), judgments.get(rule))
-          if (found.length > 0) facts.set(key, found)
-        }
-        return [rule, { tallies: LayeredMap.of(tallies), facts: LayeredMap.of(facts) }]
-      }),
-    )
+    const judged = new Map<SiteRule, Judged>()
+    for (const [rule, ofRule] of marks) {
+      const tallies = new Map([...byKey(ofRule)].map(([key, list]) => [key, HeldTally.of(list)]))
+      const facts = new Map<string, readonly RuleFact[]>()
+      for (const key of new Set([...(rule.keys ?? []), ...tallies.keys()])) {
+        const found = judge(looker, rule, now, key, tallies.get(key), judgments.get(rule))
+        if (found.length > 0) facts.set(key, found)
+        yield looks.size
+      }
+      judged.set(rule, { tallies: LayeredMap.of(tallies), facts: LayeredMap.of(facts) })
+    }
     const allowances = new Allowances(resolved)
     const parts = { looks: LayeredMap.of(looks), readers, judgments, judged, allowances, measures }
     return new SiteFacts(resolved, rules, now, parts)
@@ -124,9 +124,9 @@ export class SiteFacts {
   }
 
   /** The same as groups, in no order. */
-  groups(): RuleGroup[] {
+  *groups(): Iterable<RuleGroup> {
     const { byKey } = this
-    return byKey.keys.map((key) => groupOf(key, byKey.get(key) as readonly RuleFact[]))
+    for (const key of byKey.keys) yield groupOf(key, byKey.get(key) as readonly RuleFact[])
   }
 
   /** How often each entry of `allow` let something pass. */

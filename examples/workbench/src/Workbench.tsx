@@ -1,7 +1,7 @@
 import { Alert, Button, Loader } from '@mantine/core'
 import { lazy, Suspense, useCallback, useEffect, useMemo, useState } from 'react'
 import type { ResolvedSite } from 'wembra'
-import { ChangeDialog, type PlannedChange } from './parts/ChangeDialog.tsx'
+import { ChangeDialog, drawAhead, type PlannedChange } from './parts/ChangeDialog.tsx'
 import { TopBar } from './parts/TopBar.tsx'
 import { FindingsScreen } from './screens/FindingsScreen.tsx'
 import { LayersScreen } from './screens/LayersScreen.tsx'
@@ -45,7 +45,8 @@ export function Workbench({
 }: Props) {
   const session = useSession(project, site, resolved, stored, version, asker)
   const route = useRoute()
-  const [planned, plan] = useState<PlannedChange>()
+  const [planned, setPlanned] = useState<PlannedChange>()
+  const looked = route.screen === 'page' ? route.id : undefined
 
   useEffect(() => {
     const onKey = (event: KeyboardEvent): void => {
@@ -64,6 +65,13 @@ export function Workbench({
   const [pictures] = useState(() => new Pictures())
   useEffect(() => () => pictures.clear(), [pictures])
   const draw = useMemo(() => drawingWith(pictures, ask), [pictures, ask])
+  const plan = useCallback(
+    (change: PlannedChange) => {
+      drawAhead(session.resolved, change, looked, draw)
+      setPlanned(change)
+    },
+    [session.resolved, looked, draw],
+  )
   const screen = (): React.ReactNode => {
     switch (route.screen) {
       case 'page':
@@ -116,7 +124,8 @@ export function Workbench({
           session={session}
           ask={ask}
           draw={draw}
-          onClose={() => plan(undefined)}
+          page={looked}
+          onClose={() => setPlanned(undefined)}
         />
       )}
     </div>

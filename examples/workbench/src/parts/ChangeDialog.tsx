@@ -1,7 +1,7 @@
 import { Alert, Button, Code, Group, Loader, Modal, NativeSelect, Slider, Stack, Text, Title } from '@mantine/core'
 import type { Remote } from 'comlink'
 import { useCallback, useEffect, useMemo, useState } from 'react'
-import { SiteError, type Patch, type SiteDiff } from 'wembra'
+import { SiteError, type Patch, type ResolvedSite, type SiteDiff } from 'wembra'
 import { changeInWords, groupHeadline } from 'wembra/report'
 import type { Session } from '../session/use-session.ts'
 import type { Work } from '../worker/site.worker.ts'
@@ -22,28 +22,69 @@ interface Props {
   readonly session: Session
   readonly ask: () => Promise<Remote<Work>>
   readonly draw: DrawPage
+  /** The page that is being looked at. */
+  readonly page: string | undefined
   readonly onClose: () => void
 }
 
 const GROUPS_SHOWN = 8
 
+type Tried = { readonly after: ResolvedSite } | { readonly because: string }
+
+const lastTried = new WeakMap<PlannedChange, { readonly on: ResolvedSite; readonly tried: Tried }>()
+
+/** The site as a change would leave it, or why it cannot be; worked out once. */
+function tryChange(resolved: ResolvedSite, change: PlannedChange): Tried {
+  const known = lastTried.get(change)
+  if (known?.on === resolved) return known.tried
+  let tried: Tried
+  try {
+    tried = { after: resolved.with(change.patch) }
+  } catch (error) {
+    const because = error instanceof SiteError ? error.problems.map((p) => p.message).join('; ') : String(error)
+    tried = { because }
+  }
+  lastTried.set(change, { on: resolved, tried })
+  return tried
+}
+
+/** Draws what the dialog shows first while the dialog itself is still to come. */
+export function drawAhead(
+  resolved: ResolvedSite,
+  change: PlannedChange,
+  page: string | undefined,
+  draw: DrawPage,
+): void {
+  const tried = tryChange(resolved, change)
+  const [first] = resolved.site.viewports
+  const id = 'after' in tried ? firstReached(resolved, tried.after, page) : undefined
+  if (!('after' in tried) || id === undefined || !first) return
+  for (const made of [draw(resolved.page(id), first.name), draw(tried.after.page(id), first.name, change.patch)])
+    made.catch(() => undefined)
+}
+
 /** What a change would do, before it is made: how many pages, how, before and after, and what would be written. */
-export function ChangeDialog({ change, session, ask, draw, onClose }: Props) {
+export function ChangeDialog(props: Props) {
+  return (
+    <Modal.Root opened onClose={props.onClose} size="xl" transitionProps={{ duration: 0 }}>
+      <Modal.Overlay />
+      <Modal.Content>
+        <Modal.Body pt="md">
+          <Outlook {...props} />
+        </Modal.Body>
+      </Modal.Content>
+    </Modal.Root>
+  )
+}
+
+/** The pictures ask first, for a page is drawn at once; what the change reaches is asked after them. */
+function Outlook({ change, session, ask, draw, page, onClose }: Props) {
   const { resolved } = session
   const [refused, refuse] = useState<string>()
   const [diff, setDiff] = useState<SiteDiff>()
   const [reach, setReach] = useState<number>()
   const [text, setText] = useState('')
-  const tried = useMemo(() => {
-    try {
-      return { after: resolved.with(change.patch) }
-    } catch (error) {
-      return {
-        because:
-          error instanceof SiteError ? error.problems.map((p) => p.message).join('; ') : (error as Error).message,
-      }
-    }
-  }, [resolved, change])
+  const tried = useMemo(() => tryChange(resolved, change), [resolved, change])
   useEffect(() => {
     let isOver = false
     if ('after' in tried)
@@ -71,89 +112,96 @@ export function ChangeDialog({ change, session, ask, draw, onClose }: Props) {
     else refuse(because)
   }
   return (
-    <Modal.Root opened onClose={onClose} size="xl" transitionProps={{ duration: 0 }}>
-      <Modal.Overlay />
-      <Modal.Content>
-        <Modal.Body pt="md">
-          <Stack gap="sm">
-            <Modal.Title fz="h4" fw={650}>
-              {change.title}
-            </Modal.Title>
-            {'because' in tried ? (
-              <Alert color="red" role="alert" title="This cannot be done">
-                {tried.because}
-              </Alert>
-            ) : (
-              <>
-                {change.isProven && (
-                  <Text size="sm">Tested before it is offered: it resolves the conflict and causes no new one.</Text>
-                )}
-                <Text fw={600} role="status">
-                  {reach === undefined
-                    ? 'Working out its reach…'
-                    : reach === 0
-                      ? 'No page gets other facets.'
-                      : `${count(reach, 'page')} ${reach === 1 ? 'gets' : 'get'} other facets.`}
-                  {diff &&
-                    ` Conflicts: ${diff.caused.length} new, ${diff.cured.length} gone, ${diff.worse.length} worse, ${diff.better.length} better.`}
+    <Stack gap="sm">
+      <Modal.Title fz="h4" fw={650}>
+        {change.title}
+      </Modal.Title>
+      {'because' in tried ? (
+        <Alert color="red" role="alert" title="This cannot be done">
+          {tried.because}
+        </Alert>
+      ) : (
+        <>
+          {change.isProven && (
+            <Text size="sm">Tested before it is offered: it resolves the conflict and causes no new one.</Text>
+          )}
+          <Text fw={600} role="status">
+            {reach === undefined
+              ? 'Working out its reach…'
+              : reach === 0
+                ? 'No page gets other facets.'
+                : `${count(reach, 'page')} ${reach === 1 ? 'gets' : 'get'} other facets.`}
+            {diff &&
+              ` Conflicts: ${diff.caused.length} new, ${diff.cured.length} gone, ${diff.worse.length} worse, ${diff.better.length} better.`}
+          </Text>
+          <BeforeAndAfter session={session} tried={tried} diff={diff} change={change} draw={draw} page={page} />
+          {diff ? (
+            diff.groups.slice(0, GROUPS_SHOWN).map((group) => (
+              <div key={group.pages.join()} className="change-group">
+                <Text fw={600} size="sm">
+                  {groupHeadline(group)}
                 </Text>
-                <BeforeAndAfter session={session} tried={tried} diff={diff} change={change} draw={draw} />
-                {diff ? (
-                  diff.groups.slice(0, GROUPS_SHOWN).map((group) => (
-                    <div key={group.pages.join()} className="change-group">
-                      <Text fw={600} size="sm">
-                        {groupHeadline(group)}
-                      </Text>
-                      {changeInWords(group).map((line) => (
-                        <Text key={line} size="sm">
-                          {line}
-                        </Text>
-                      ))}
-                      {group.pages.length > 1 && (
-                        <Text size="sm" c="dimmed">
-                          {group.pages.slice(0, 12).join(', ')}
-                          {group.pages.length > 12 ? `, and ${group.pages.length - 12} more` : ''}
-                        </Text>
-                      )}
-                    </div>
-                  ))
-                ) : (
-                  <Group gap="xs">
-                    <Loader size="xs" />
-                    <Text size="sm">Working out every box…</Text>
-                  </Group>
+                {changeInWords(group).map((line) => (
+                  <Text key={line} size="sm">
+                    {line}
+                  </Text>
+                ))}
+                {group.pages.length > 1 && (
+                  <Text size="sm" c="dimmed">
+                    {group.pages.slice(0, 12).join(', ')}
+                    {group.pages.length > 12 ? `, and ${group.pages.length - 12} more` : ''}
+                  </Text>
                 )}
-                {diff && diff.groups.length > GROUPS_SHOWN && (
-                  <Text size="sm">and {count(diff.groups.length - GROUPS_SHOWN, 'other kind')} of change</Text>
-                )}
-                <div>
-                  <Title order={3} size="h6" mb={4}>
-                    What would be written
-                  </Title>
-                  <Code block className="text-diff" tabIndex={0} role="group" aria-label="What would be written">
-                    {text}
-                  </Code>
-                </div>
-              </>
-            )}
-            {refused !== undefined && (
-              <Alert color="red" role="alert" title="It was not made">
-                {refused}
-              </Alert>
-            )}
-            <Group justify="flex-end" className="dialog-foot">
-              <Button variant="default" onClick={onClose}>
-                Cancel
-              </Button>
-              <Button onClick={() => void take()} disabled={'because' in tried} loading={isApplying} data-autofocus>
-                Apply
-              </Button>
+              </div>
+            ))
+          ) : (
+            <Group gap="xs">
+              <Loader size="xs" />
+              <Text size="sm">Working out every box…</Text>
             </Group>
-          </Stack>
-        </Modal.Body>
-      </Modal.Content>
-    </Modal.Root>
+          )}
+          {diff && diff.groups.length > GROUPS_SHOWN && (
+            <Text size="sm">and {count(diff.groups.length - GROUPS_SHOWN, 'other kind')} of change</Text>
+          )}
+          <div>
+            <Title order={3} size="h6" mb={4}>
+              What would be written
+            </Title>
+            <Code block className="text-diff" tabIndex={0} role="group" aria-label="What would be written">
+              {text}
+            </Code>
+          </div>
+        </>
+      )}
+      {refused !== undefined && (
+        <Alert color="red" role="alert" title="It was not made">
+          {refused}
+        </Alert>
+      )}
+      <Group justify="flex-end" className="dialog-foot">
+        <Button variant="default" onClick={onClose}>
+          Cancel
+        </Button>
+        <Button onClick={() => void take()} disabled={'because' in tried} loading={isApplying} data-autofocus>
+          Apply
+        </Button>
+      </Group>
+    </Stack>
   )
+}
+
+/** Whether a page can be looked at before a change and after it. */
+function isSeen(before: ResolvedSite, after: ResolvedSite, id: string): boolean {
+  const isThere = before.site.pageData(id) !== undefined && after.site.pageData(id) !== undefined
+  return isThere && !before.page(id).dormant && !after.page(id).dormant
+}
+
+/** The page that is looked at, else one of those that a change may reach. */
+function firstReached(before: ResolvedSite, after: ResolvedSite, page: string | undefined): string | undefined {
+  const reach = after.change?.reach ?? 'all'
+  if (page !== undefined && (reach === 'all' || reach.has(page)) && isSeen(before, after, page)) return page
+  for (const id of reach === 'all' ? after.pageIds : reach) if (isSeen(before, after, id)) return id
+  return undefined
 }
 
 /** The pages that change, before and after, one over the other: the handle uncovers the one or the other. */
@@ -163,24 +211,24 @@ function BeforeAndAfter({
   diff,
   change,
   draw,
+  page,
 }: {
   readonly session: Session
-  readonly tried: { readonly after: Session['resolved'] }
+  readonly tried: { readonly after: ResolvedSite }
   readonly diff: SiteDiff | undefined
   readonly change: PlannedChange
   readonly draw: DrawPage
+  readonly page: string | undefined
 }) {
   const { resolved } = session
-  const pages = useMemo(
-    () =>
-      (diff?.groups ?? []).flatMap(({ pages: each }) =>
-        each.filter((id) => {
-          const isThere = resolved.site.pageData(id) !== undefined && tried.after.site.pageData(id) !== undefined
-          return isThere && !resolved.page(id).dormant && !tried.after.page(id).dormant
-        }),
-      ),
-    [diff, resolved, tried.after],
-  )
+  const pages = useMemo(() => {
+    // What is looked at changes at once; which others do takes its time.
+    const first = firstReached(resolved, tried.after, page)
+    const changed = (diff?.groups ?? []).flatMap(({ pages: each }) =>
+      each.filter((id) => isSeen(resolved, tried.after, id)),
+    )
+    return diff && (first === undefined || !changed.includes(first)) ? changed : [first ?? [], ...changed].flat()
+  }, [diff, resolved, tried.after, page])
   const [asked, setAsked] = useState<string>()
   const [viewport, setViewport] = useState(resolved.site.viewports[0]?.name ?? '')
   const [share, setShare] = useState(50)

@@ -1,6 +1,7 @@
 import { Badge } from '@mantine/core'
 import { useRef } from 'react'
 import type { Finding } from 'wembra'
+import type { Findings } from '../worker/use-findings.ts'
 import type { PlannedChange } from './ChangeDialog.tsx'
 import { FindingCard } from './FindingCard.tsx'
 import { count, sentence, SEVERITY_COLORS } from './words.ts'
@@ -13,12 +14,11 @@ interface Props {
   readonly plan: (change: PlannedChange) => void
   /** On which page they are looked at, where they are those of one. */
   readonly page?: string
-  /** Tries the fixes of one. */
-  readonly fixed: (key: string) => Promise<Finding | undefined>
+  readonly found: Findings
 }
 
 /** Conflicts in short, one of them in full; the arrow keys go from one to the next. */
-export function ConflictList({ label, findings, chosen, onChoose, plan, page, fixed }: Props) {
+export function ConflictList({ label, findings, chosen, onChoose, plan, page, found }: Props) {
   const list = useRef<HTMLUListElement>(null)
   const step = (by: number): void => {
     const at = findings.findIndex(({ key }) => key === chosen)
@@ -60,7 +60,7 @@ export function ConflictList({ label, findings, chosen, onChoose, plan, page, fi
               <span className="conflict-message">{sentence(finding.message)}</span>
             </button>
             {isChosen && (
-              <FindingCard finding={finding} plan={plan} fixed={fixed} {...(page !== undefined && { page })} />
+              <FindingCard finding={finding} plan={plan} found={found} {...(page !== undefined && { page })} />
             )}
           </li>
         )

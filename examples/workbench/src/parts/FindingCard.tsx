@@ -1,7 +1,8 @@
 import { Anchor, Button, Group, Loader, Text } from '@mantine/core'
-import { memo, useEffect, useState } from 'react'
+import { memo } from 'react'
 import type { Finding } from 'wembra'
 import { pageAddress } from '../session/use-route.ts'
+import { useDetails, type Findings } from '../worker/use-findings.ts'
 import type { PlannedChange } from './ChangeDialog.tsx'
 import { SourceLink } from './SourceLink.tsx'
 import { count } from './words.ts'
@@ -11,26 +12,16 @@ interface Props {
   readonly plan: (change: PlannedChange) => void
   /** Reports the numbers on this page, beside the worst ones. */
   readonly page?: string
-  /** Tries its fixes. */
-  readonly fixed: (key: string) => Promise<Finding | undefined>
+  readonly found: Findings
 }
 
 const PAGES_NAMED = 10
 
 /** What a conflict comes from, how much it is, and what would fix it. */
-export const FindingCard = memo(function FindingCard({ finding, plan, page, fixed }: Props) {
-  const { key, at, advice, pages, viewports } = finding
-  const [tried, setTried] = useState<Finding>()
-  useEffect(() => {
-    let isOver = false
-    setTried(undefined)
-    void fixed(key)
-      .then((found) => !isOver && setTried(found ?? finding))
-      .catch(() => undefined)
-    return () => {
-      isOver = true
-    }
-  }, [finding, key, fixed])
+export const FindingCard = memo(function FindingCard({ finding, plan, page, found }: Props) {
+  const { at, advice, pages, viewports } = finding
+  const whole = useDetails(found.whole, finding)
+  const tried = useDetails(found.fixed, finding)
   const { fixes, refused = [] } = tried ?? finding
   const usable = fixes.filter((fix) => fix.patch.length > 0)
   return (
@@ -38,7 +29,7 @@ export const FindingCard = memo(function FindingCard({ finding, plan, page, fixe
       <Text size="sm">
         Decided at <SourceLink at={at} isExact />
       </Text>
-      {page !== undefined && pages.length > 1 && <Text size="sm">{onPage(finding, page)}</Text>}
+      {page !== undefined && pages.length > 1 && whole && <Text size="sm">{onPage(whole, page)}</Text>}
       {!tried ? (
         <Group gap={8} mt={6}>
           <Loader size={14} />

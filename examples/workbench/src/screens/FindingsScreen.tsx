@@ -22,7 +22,7 @@ import { Preview } from '../parts/Preview.tsx'
 import { count } from '../parts/words.ts'
 import { pageAddress, replaceParams } from '../session/use-route.ts'
 import type { Session } from '../session/use-session.ts'
-import type { Findings } from '../worker/use-findings.ts'
+import { useDetails, type Findings } from '../worker/use-findings.ts'
 
 interface Props {
   readonly session: Session
@@ -94,17 +94,17 @@ export function FindingsScreen({ session, found, params, plan }: Props) {
                   <Title order={3} size="h4" mb="xs">
                     {step} <Badge className="count">{mine.length}</Badge>
                   </Title>
-                  <Cards label={step} findings={mine} plan={plan} fixed={found.fixed} chosen={chosen?.key} />
+                  <Cards label={step} findings={mine} plan={plan} found={found} chosen={chosen?.key} />
                 </section>
               )
             })
           ) : (
-            <Cards label="Conflicts" findings={shown} plan={plan} fixed={found.fixed} chosen={chosen?.key} />
+            <Cards label="Conflicts" findings={shown} plan={plan} found={found} chosen={chosen?.key} />
           )}
         </div>
         {chosen && (
           <section aria-label="Where it is" className="where">
-            <OnAPage finding={chosen} session={session} params={params} />
+            <OnAPage finding={chosen} found={found} session={session} params={params} />
           </section>
         )}
       </div>
@@ -115,25 +115,30 @@ export function FindingsScreen({ session, found, params, plan }: Props) {
 /** One of the pages that a conflict is on, with the place on it. */
 function OnAPage({
   finding,
+  found,
   session,
   params,
 }: {
   readonly finding: Finding
+  readonly found: Findings
   readonly session: Session
   readonly params: URLSearchParams
 }) {
   const { resolved } = session
+  const seen = resolved.site.viewports
   const { height } = useViewportSize()
   const asked = params.get('page')
   const id = finding.pages.find((page) => page === asked) ?? finding.pages[0]
-  const viewport = finding.cases.find((c) => c.page === id)?.viewport ?? resolved.site.viewports[0]?.name ?? ''
+  const whole = useDetails(found.whole, finding)
+  const viewport = whole?.cases.find((c) => c.page === id)?.viewport ?? finding.viewports[0] ?? seen[0]?.name ?? ''
   const page = id !== undefined && resolved.site.pageData(id) ? resolved.page(id) : undefined
   const areas = useMemo(
-    () => (page && !page.dormant ? placesOf(measurePage(page, viewport), finding) : []),
-    [page, viewport, finding],
+    () => (page && !page.dormant ? placesOf(measurePage(page, viewport), whole ?? finding) : []),
+    [page, viewport, whole, finding],
   )
   if (!page || page.dormant)
     return <Text c="dimmed">This conflict is about the site as a whole; there is no page to show it on.</Text>
+  if (!whole) return <Loader size="sm" aria-label="Looking where it is" />
   return (
     <>
       <Group justify="space-between" mb={8}>
@@ -160,13 +165,13 @@ function Cards({
   label,
   findings,
   plan,
-  fixed,
+  found,
   chosen,
 }: {
   readonly label: string
   readonly findings: readonly Finding[]
   readonly plan: Props['plan']
-  readonly fixed: Findings['fixed']
+  readonly found: Findings
   readonly chosen: string | undefined
 }) {
   const [most, setMost] = useState(FIRST)
@@ -178,7 +183,7 @@ function Cards({
         chosen={chosen}
         onChoose={(key) => replaceParams({ finding: key, page: undefined })}
         plan={plan}
-        fixed={fixed}
+        found={found}
       />
       {findings.length > most && (
         <Button variant="default" mt="sm" onClick={() => setMost(most + 5 * FIRST)}>

@@ -19,7 +19,7 @@ import { download } from '../session/open-files.ts'
 import { pageAddress, replaceParams } from '../session/use-route.ts'
 import type { Session } from '../session/use-session.ts'
 import type { Work } from '../worker/site.worker.ts'
-import type { Findings } from '../worker/use-findings.ts'
+import { useDetails, type Findings } from '../worker/use-findings.ts'
 
 interface Props {
   readonly session: Session
@@ -35,6 +35,9 @@ interface Props {
 export function PageScreen({ session, found, id, params, plan, ask, draw }: Props) {
   const { resolved } = session
   const mine = useMemo(() => found.findings.filter((finding) => finding.pages.includes(id)), [found.findings, id])
+  const chosen = params.get('finding') ?? undefined
+  const pointed = mine.find(({ key }) => key === chosen)
+  const whole = useDetails(found.whole, pointed)
   if (!resolved.site.pageData(id))
     return (
       <Alert color="yellow" title="No such page">
@@ -45,7 +48,6 @@ export function PageScreen({ session, found, id, params, plan, ask, draw }: Prop
   const { template } = page.choice
   const at = resolved.pageIds.indexOf(id)
   const [before, after] = [resolved.pageIds[at - 1], resolved.pageIds[at + 1]]
-  const chosen = params.get('finding') ?? undefined
   const facet = params.get('facet') ?? undefined
   return (
     <Stack gap="lg">
@@ -69,7 +71,7 @@ export function PageScreen({ session, found, id, params, plan, ask, draw }: Prop
           <div className="stage-and-side">
             <Stage
               page={page}
-              finding={mine.find(({ key }) => key === chosen)}
+              finding={whole ?? pointed}
               params={params}
               draw={draw}
               hasReal={session.project.live === true}
@@ -90,7 +92,7 @@ export function PageScreen({ session, found, id, params, plan, ask, draw }: Prop
                     chosen={chosen}
                     onChoose={(key) => replaceParams({ finding: key })}
                     plan={plan}
-                    fixed={found.fixed}
+                    found={found}
                     page={id}
                   />
                 )}

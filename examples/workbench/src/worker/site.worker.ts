@@ -77,6 +77,8 @@ function take(texts: Texts): void {
 
 /** Told so often, that telling costs nothing beside the work. */
 const TOLD = 250
+/** So many findings are received well within a frame. */
+const AT_ONCE = 500
 
 /** What takes longer than a frame, done beside the page. */
 const work = {
@@ -87,16 +89,25 @@ const work = {
   },
   /** Some of the texts are others now. */
   change: (texts: Texts): void => take({ ...opened, ...texts }),
-  /** Every conflict, without fixes; what is asked about other texts ends it. */
-  findings(onProgress: (progress: InspectProgress) => void): Promise<readonly Finding[]> {
-    return inspectAsync(site(), {
-      now: clock(),
-      signal: turn.signal,
+  /** Every conflict, without fixes and cases, some at a time; what is asked about other texts ends it. */
+  async findings(
+    onProgress: (progress: InspectProgress) => void,
+    onFound: (some: readonly Finding[]) => Promise<void>,
+  ): Promise<void> {
+    const { signal } = turn
+    const found = await inspectAsync(site(), {
+      ...{ now: clock(), signal, cases: false },
       onProgress: (progress) => {
         if (progress.done % TOLD === 0) onProgress(progress)
       },
     })
+    // All of a large site at once would take the page a second to receive.
+    for (let n = 0; n < found.length && !signal.aborted; n += AT_ONCE) await onFound(found.slice(n, n + AT_ONCE))
+    signal.throwIfAborted()
   },
+  /** One conflict with all its cases. */
+  whole: async (key: string): Promise<Finding | undefined> =>
+    (await inspectAsync(site(), { now: clock(), signal: turn.signal, keys: new Set([key]) }))[0],
   /** One conflict with its fixes tried. */
   async fixed(key: string): Promise<Finding | undefined> {
     return (await inspectAsync(site(), { now: clock(), signal: turn.signal, keys: new Set([key]), fixes: true }))[0]

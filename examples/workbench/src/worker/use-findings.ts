@@ -1,26 +1,31 @@
 import { proxy, type Remote } from 'comlink'
-import { useCallback, useEffect, useRef, useState } from 'react'
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import type { Finding, InspectProgress } from 'wembra'
 import type { Work } from './site.worker.ts'
 
 /** The conflicts of the present texts. */
 export interface Findings {
-  /** As they were found, without fixes. */
+  /** As they were found, without fixes and cases. */
   readonly findings: readonly Finding[]
   /** What is being done, for people; empty when all is done. */
   readonly busy: string
   /** Whether the findings are those of the present texts. */
   readonly isCurrent: boolean
   /** A conflict with its fixes: they are tried once somebody asks. */
-  readonly fixed: (key: string) => Promise<Finding | undefined>
+  readonly fixed: Details
+  /** A conflict with each page and viewport it is at. */
+  readonly whole: Details
 }
 
-type State = Omit<Findings, 'fixed'>
+/** What is asked about one conflict, by its key, once. */
+export type Details = (key: string) => Promise<Finding | undefined>
+
+type State = Omit<Findings, 'fixed' | 'whole'>
 
 /** Looks for conflicts beside the app, anew for each state of the site. */
 export function useFindings(ask: () => Promise<Remote<Work>>): Findings {
   const [state, setState] = useState<State>({ findings: [], busy: 'Looking at the pages', isCurrent: false })
-  const known = useRef(new Map<string, Promise<Finding | undefined>>())
+  const known = useRef(new Map<string, ReturnType<Details>>())
   useEffect(() => {
     let isOver = false
     known.current = new Map()
@@ -35,7 +40,12 @@ export function useFindings(ask: () => Promise<Remote<Work>>): Findings {
       const onProgress = proxy(({ done, all }: InspectProgress) => {
         if (!isDone) tell({ busy: `Looked at ${done} of ${all} pages` })
       })
-      const findings = await work.findings(onProgress)
+      const findings: Finding[] = []
+      const onFound = proxy((some: readonly Finding[]) => {
+        findings.push(...some)
+        return Promise.resolve()
+      })
+      await work.findings(onProgress, onFound)
       isDone = true
       tell({ findings, busy: '', isCurrent: true })
     })().catch((error: unknown) => tell({ busy: `Could not look: ${String(error)}` }))
@@ -43,15 +53,32 @@ export function useFindings(ask: () => Promise<Remote<Work>>): Findings {
       isOver = true
     }
   }, [ask])
-  const fixed = useCallback(
-    (key: string): Promise<Finding | undefined> => {
-      const before = known.current.get(key)
-      if (before) return before
-      const asked = ask().then((work) => work.fixed(key))
-      known.current.set(key, asked)
-      return asked
-    },
+  const details = useCallback(
+    (what: 'fixed' | 'whole'): Details =>
+      (key) => {
+        const name = `${what} ${key}`
+        const asked = known.current.get(name) ?? ask().then((work) => work[what](key))
+        known.current.set(name, asked)
+        return asked
+      },
     [ask],
   )
-  return { ...state, fixed }
+  const [fixed, whole] = useMemo(() => [details('fixed'), details('whole')], [details])
+  return { ...state, fixed, whole }
+}
+
+/** What was asked about one conflict; `undefined` until it is known, and again whenever another is asked about. */
+export function useDetails(ask: Details, finding: Finding | undefined): Finding | undefined {
+  const [known, setKnown] = useState<{ readonly of: Finding; readonly found: Finding }>()
+  useEffect(() => {
+    if (!finding) return undefined
+    let isOver = false
+    void ask(finding.key)
+      .then((found) => !isOver && setKnown({ of: finding, found: found ?? finding }))
+      .catch(() => undefined)
+    return () => {
+      isOver = true
+    }
+  }, [ask, finding])
+  return finding && known?.of === finding ? known.found : undefined
 }
