@@ -49,6 +49,17 @@ describe('the workbench: changing', function () {
       await dialog.locator('.text-diff').filter({ hasText: '+      spacing: { before: 80px }' }).waitFor()
     })
 
+    it('shows the page that is looked at first, and the other pages once they are known', async () => {
+      await bench.go('#/page/solstice')
+      await bench.planSetting('spacing.before', '80px', 'templates.event-view')
+      const pair = bench.dialog().getByRole('region', { name: 'Before and after' })
+      await pair.getByRole('img', { name: 'solstice after' }).waitFor()
+      expect(await pair.getByLabel('Page of the preview').inputValue()).to.equal('solstice')
+      await bench.dialog().getByText('6 pages get other facets.').waitFor()
+      await pair.locator('option', { hasText: 'moon-night' }).waitFor({ state: 'attached' })
+      expect(await pair.getByLabel('Page of the preview').inputValue()).to.equal('solstice')
+    })
+
     it('is applied, undone and made again', async () => {
       await bench.go('#/page/moon-night')
       await applied('spacing.before', '80px', 'templates.event-view')
