@@ -128,7 +128,7 @@ class Editor {
 
   constructor(text: string) {
     this.#text = text
-    this.#document = parseDocument(text, { version: '1.2' })
+    this.#document = parseDocument(text, { version: '1.2', uniqueKeys: false })
     this.#eol = text.includes('\r\n') ? '\r\n' : '\n'
   }
 

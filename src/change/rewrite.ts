@@ -1,8 +1,8 @@
 import equal from 'fast-deep-equal'
 import { FACETS, isFacet, type Facet } from '../model/facets.js'
 import type { Files } from '../model/files.js'
-import { fromPointer, isObject, toPointer, valueAt, type Json, type JsonObject } from '../model/json.js'
-import { applyOperation, measuredAside, patchSite, type Operation, type Patch } from '../model/patch.js'
+import { fromPointer, isObject, own, toPointer, valueAt, type Json, type JsonObject } from '../model/json.js'
+import { Draft, measuredAside, patchSite, type Operation, type Patch } from '../model/patch.js'
 import { placeIn, writeOrigins, type Origin } from '../model/origin.js'
 import { expandLayout, expandSite } from '../model/shorthand.js'
 import { readSite } from '../model/read-site.js'
@@ -87,15 +87,15 @@ class WrittenSite {
   readonly #texts: Map<string, string>
   readonly #edited = new Map<string, EditedText>()
   /** What each file contains by now. */
-  readonly #values = new Map<string, Json>()
-  #document: Json
+  readonly #values = new Map<string, Draft>()
+  readonly #document: Draft
   #origin: Origin
 
   constructor(site: Site, texts: ReadonlyMap<string, string>, isVerbatim: boolean) {
     this.#site = site
     this.#texts = new Map(texts)
     this.#isVerbatim = isVerbatim
-    this.#document = site.data as unknown as Json
+    this.#document = new Draft(site.data as unknown as Json)
     this.#origin = sitePartsOf(site).origin
   }
 
@@ -110,14 +110,31 @@ class WrittenSite {
       throw new EditError(`"${operation.op}" is not written in place; use add, replace and remove`)
     const path = fromPointer(operation.path)
     const { source, pointer } = placeIn(this.#origin, path)
-    const value = this.#values.get(source.file) ?? source.value
+    const written = this.#values.get(source.file) ?? new Draft(source.value)
+    this.#values.set(source.file, written)
     const given = { ...(operation as TextOperation), path: pointer }
-    const local = this.#isVerbatim ? given : inShorthand(this.#site, value, given)
+    const local = this.#isVerbatim ? given : inShorthand(this.#site, written.value, given)
     this.#open(source.file).apply(local)
-    const before = this.#document
-    this.#document = expanded(this.#site, applyOperation(before, operation, 0), path)
-    this.#values.set(source.file, applyOperation(value, local as Operation, 0))
-    this.#origin = writeOrigins(this.#origin, before, operation, value)
+    this.#document.expect(operation, 0)
+    written.expect(local as Operation, 0)
+    this.#origin = writeOrigins(this.#origin, this.#document.value, operation, written.value)
+    written.apply(local as Operation, 0)
+    this.#document.apply(operation, 0)
+    this.#expand(path)
+  }
+
+  /** Writes shorthand out in what changed. */
+  #expand([section, id]: readonly string[]): void {
+    const document = this.#document.value
+    const things = isObject(document) && section !== undefined ? own(document, section) : undefined
+    if (section === undefined || things === undefined) return
+    const names = this.#site.viewports.map((v) => v.name)
+    const isMap = isObject(things) && id !== undefined && section !== 'theme'
+    if (isMap && !Object.hasOwn(things, id)) return
+    const part = isMap ? { [id]: things[id] as Json } : things
+    const full = expandSite({ [section]: part }, names)[section] as Json
+    const value = isMap ? ((full as JsonObject)[id] as Json) : full
+    this.#document.apply({ op: 'replace', path: toPointer(isMap ? [section, id] : [section]), value }, 0)
   }
 
   #open(file: string): EditedText {
@@ -194,16 +211,4 @@ function shortened(facet: Facet, said: JsonObject): Json {
   // In place of a facet these two stand for all its properties.
   const isWord = typeof value === 'string' && value !== 'inherit' && value !== 'revert'
   return property === short && isWord ? value : said
-}
-
-/** A document with shorthand expanded in what changed. */
-function expanded(site: Site, document: Json, [section, id]: readonly string[]): Json {
-  if (!isObject(document) || section === undefined) return document
-  const names = site.viewports.map((v) => v.name)
-  const things = document[section]
-  if (!isObject(things) || id === undefined || section === 'theme')
-    return { ...document, ...expandSite({ [section]: things ?? null }, names) }
-  if (!Object.hasOwn(things, id)) return document
-  const one = expandSite({ [section]: { [id]: things[id] as Json } }, names)[section]
-  return { ...document, [section]: { ...things, ...(one as JsonObject) } }
 }

@@ -1,6 +1,6 @@
 import equal from 'fast-deep-equal'
 import { fromPointer, toPointer, valueAt, type Json } from '../model/json.js'
-import { applyOperation, measuredAside, type Operation, type Patch } from '../model/patch.js'
+import { Draft, measuredAside, type Operation, type Patch } from '../model/patch.js'
 import type { Site } from '../model/site.js'
 import { writtenValue } from './written-value.js'
 
@@ -12,12 +12,12 @@ import { writtenValue } from './written-value.js'
  * undoPatch(resolved.site, [{ op: 'add', path: '/pages/visit/kind', value: 'event' }]) // => [{ op: 'remove', path: '/pages/visit/kind' }]
  */
 export function undoPatch(site: Site, patch: Patch): Patch {
-  let document = site.data as unknown as Json
+  const draft = new Draft(site.data as unknown as Json)
   const steps: Patch[] = []
   ;[...patch, ...measuredAside(site, patch)].forEach((operation, index) => {
-    const before = document
-    document = applyOperation(document, operation, index)
-    steps.push(inverse(site, before, operation))
+    draft.expect(operation, index)
+    steps.push(inverse(site, draft.value, operation))
+    draft.apply(operation, index)
   })
   return steps.reverse().flat()
 }

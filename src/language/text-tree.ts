@@ -113,7 +113,7 @@ let last: { readonly text: string; readonly file: string; readonly tree: TreeNod
 
 function treeOf(text: string, file: string): TreeNode | undefined {
   if (last?.text !== text || last.file !== file)
-    last = { text, file, tree: isJson(file) ? jsonTree(parseTree(text)) : yamlTree(parseDocument(text).contents) }
+    last = { text, file, tree: isJson(file) ? jsonTree(parseTree(text)) : yamlTree(parseDocument(text, { uniqueKeys: false }).contents) }
   return last.tree
 }
 
@@ -189,7 +189,7 @@ export function gapAt(text: string, file: string, offset: number): Gap | undefin
   if (isJson(file)) return jsonGap(text, file, offset, typed, range)
   const around = lineAround(text, offset)
   const read = (word: string): TreeNode | undefined =>
-    yamlTree(parseDocument(text.slice(0, range.from) + word + text.slice(range.to)).contents)
+    yamlTree(parseDocument(text.slice(0, range.from) + word + text.slice(range.to), { uniqueKeys: false }).contents)
   const isAlone = /^\s*(- +)*$/.test(text.slice(around.from, range.from))
   const find = (node: TreeNode | undefined, path: readonly string[]): Gap | undefined => {
     if (!node) return undefined

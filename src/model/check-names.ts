@@ -1,3 +1,4 @@
+import { LIMITS } from './limits.js'
 import { checkSizes } from './check-sizes.js'
 import { FACETS } from './facets.js'
 import { own, toPointer } from './json.js'
@@ -18,8 +19,8 @@ export function checkNames(site: SiteData): NameProblem[] {
     ...Object.entries(site.surrounds ?? {}).flatMap(([id, s]) =>
       repeatedIds(surroundIds(s, toPointer(['surrounds', id])), 'id'),
     ),
-    ...circles(site.templates ?? {}, 'templates', 'base'),
-    ...circles(site.pages, 'pages', 'parent'),
+    ...chains(Object.keys(site.templates ?? {}), baseIn(site), BASED),
+    ...chains(Object.keys(site.pages), parentIn(site), UNDER),
     ...withoutCircles(surroundCircles(site), () => checkSizes(site)),
   ]
 }
@@ -35,8 +36,8 @@ const withoutCircles = (circles: readonly NameProblem[], more: () => readonly Na
 export function checkNamesOf(part: SiteData, document: SiteData, before: Site): NameProblem[] {
   const pages = Object.entries(part.pages)
   const isMoved = ([id, page]: readonly [string, PageData]): boolean => before.pageData(id)?.path !== page.path
-  // Of a page that was there only the keys that changed are reported.
-  const isLed = ([, page]: readonly [string, PageData]): boolean => page.parent !== undefined
+  // What is under a page that moves is deeper than it was, or in a circle.
+  const isAnyLed = pages.some(([id, page]) => page.parent !== undefined && page.parent !== before.pageData(id)?.parent)
   return [
     ...viewportNames(part),
     ...pages.filter(isMoved).flatMap(([id, page]) => takenPath(id, page, part, before)),
@@ -46,12 +47,8 @@ export function checkNamesOf(part: SiteData, document: SiteData, before: Site): 
     ...Object.entries(part.surrounds ?? {}).flatMap(([id, s]) =>
       repeatedIds(surroundIds(s, toPointer(['surrounds', id])), 'id'),
     ),
-    ...(part.templates ? circles(document.templates ?? {}, 'templates', 'base') : []),
-    ...parentCircles(
-      pages.filter(isLed).map(([id]) => id),
-      document,
-      before,
-    ),
+    ...(part.templates ? chains(Object.keys(document.templates ?? {}), baseIn(document), BASED) : []),
+    ...chains(isAnyLed ? [...before.pageIds, ...Object.keys(part.pages)] : [], parentIn(document, before), UNDER),
     ...withoutCircles(part.surrounds ? surroundCircles(document) : [], () =>
       checkSizes(part, document.surrounds ?? before.data.surrounds),
     ),
@@ -78,12 +75,56 @@ function takenPath(id: string, { path }: PageData, { pages }: SiteData, before: 
   ]
 }
 
-function parentCircles(ids: readonly string[], { pages }: SiteData, before: Site): NameProblem[] {
-  const parentOf = (id: string): string | undefined => (own(pages, id) ?? before.pageData(id))?.parent
-  return findCircles(ids, (id) => {
-    const next = parentOf(id)
-    return next === undefined ? [] : [[next, toPointer(['pages', id, 'parent'])]]
+/** What one thing names that it is based on or under, and where. */
+type Above = (id: string) => Named | undefined
+
+const baseIn =
+  ({ templates }: SiteData): Above =>
+  (id) => {
+    const base = own(templates, id)?.base
+    return base === undefined ? undefined : [base, toPointer(['templates', id, 'base'])]
+  }
+
+const parentIn =
+  ({ pages }: SiteData, before?: Site): Above =>
+  (id) => {
+    const parent = (own(pages, id) ?? before?.pageData(id))?.parent
+    return parent === undefined ? undefined : [parent, toPointer(['pages', id, 'parent'])]
+  }
+
+const BASED = 'templates are based on each other'
+const UNDER = 'pages are under each other'
+
+/** Chains that go in a circle, or else those that are too long. */
+function chains(ids: readonly string[], above: Above, what: string): readonly NameProblem[] {
+  const circles = findCircles(ids, (id) => {
+    const next = above(id)
+    return next ? [next] : []
   })
+  return circles.length > 0 ? circles : tooLong(ids, above, what)
+}
+
+/** The first step past which a chain is too long, for each chain. */
+function tooLong(ids: readonly string[], above: Above, what: string): NameProblem[] {
+  const depths = new Map<string, number>()
+  const problems: NameProblem[] = []
+  for (const start of ids) {
+    const path: (readonly [string, string])[] = []
+    let id: string | undefined = start
+    while (id !== undefined && !depths.has(id)) {
+      const next = above(id)
+      path.push([id, next?.[1] ?? ''])
+      id = next?.[0]
+    }
+    let depth = id === undefined ? 0 : (depths.get(id) ?? 0)
+    for (const [each, pointer] of path.reverse()) {
+      depths.set(each, ++depth)
+      if (depth !== LIMITS.nesting + 1) continue
+      const message = `${what} more than ${LIMITS.nesting} deep here; take some of these steps out`
+      problems.push({ code: 'too-deep', pointer, message })
+    }
+  }
+  return problems
 }
 
 const RESERVED = new Set(['else', 'min', 'max', ...Object.values(FACETS).flatMap((facet) => Object.keys(facet))])
@@ -157,17 +198,6 @@ function repeatedIds(ids: readonly Named[], what: string): NameProblem[] {
 }
 
 /** Circles of a key that names another entry of the same map; each circle once. */
-function circles<K extends string>(
-  entries: Readonly<Record<string, { readonly [key in K]?: string | undefined }>>,
-  section: string,
-  key: K,
-): NameProblem[] {
-  return findCircles(Object.keys(entries), (id) => {
-    const next = Object.hasOwn(entries, id) ? entries[id]?.[key] : undefined
-    return next === undefined ? [] : [[next, toPointer([section, id, key])]]
-  })
-}
-
 function surroundCircles(site: SiteData): NameProblem[] {
   const surrounds = site.surrounds ?? {}
   return findCircles(Object.keys(surrounds), (id) => {

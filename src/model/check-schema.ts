@@ -2,7 +2,8 @@ import type * as z from '#vendor/zod-mini.js'
 import { didYouMean } from './did-you-mean.js'
 import { isObject, type Json } from './json.js'
 import type { ProblemCode } from './problem.js'
-import { createSiteSchema } from './schema.js'
+import { LIMITS } from './limits.js'
+import { createSiteSchema, TOO_MANY_VIEWPORTS } from './schema.js'
 
 /** What the schema rejects in a document, at a path of it. */
 export interface SchemaProblem {
@@ -19,6 +20,9 @@ const schemas = new Map<string, ReturnType<typeof createSiteSchema>>()
 
 /** All that is wrong with a merged site document by its schema. */
 export function checkSchema(document: Json, viewports: readonly string[]): SchemaProblem[] {
+  // Each of them is part of the schema, which would take its time to make.
+  if (viewports.length > LIMITS.viewports)
+    return [{ code: 'wrong-value', path: ['viewports'], message: TOO_MANY_VIEWPORTS, what: 'value' }]
   const key = JSON.stringify(viewports)
   let schema = schemas.get(key)
   if (!schema) {

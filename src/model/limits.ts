@@ -22,7 +22,7 @@ export const LIMITS = {
   styles: 500,
   /** Characters of a pattern of `include`. */
   pattern: 1000,
-  /** Files that extend or include each other, one below the other. */
+  /** Files that extend or include each other, templates based on each other, pages under each other, tokens that stand for others. */
   nesting: 100,
 } as const
 

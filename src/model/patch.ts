@@ -69,15 +69,19 @@ export function patchSite(site: Site, patch: Patch): Patched {
   const operations = [...tokensIn(site, patch), ...measuredAside(site, patch)]
   const parts = sitePartsOf(site)
   const { pages: ids, sections } = touchedBy(operations)
-  let document: Json = { ...(parts.rest as unknown as JsonObject), pages: ids ? somePages(site, ids) : allPages(site) }
+  const draft = new Draft({
+    ...(parts.rest as unknown as JsonObject),
+    pages: ids ? somePages(site, ids) : allPages(site),
+  })
   let { origin } = parts
   const order = new PageOrder(site, parts.origin)
   operations.forEach((operation, index) => {
-    const before = document
-    document = applyOperation(before, operation, index)
-    origin = moveOrigins(origin, before, operation)
-    order.follow(operation, before)
+    draft.expect(operation, index)
+    origin = moveOrigins(origin, draft.value, operation)
+    order.follow(operation, draft.value)
+    draft.apply(operation, index)
   })
+  const document = draft.value
   if (!isObject(document)) throw new PatchError(operations.length - 1, 'the whole document cannot be replaced')
   const { pages, ...rest } = written(site, document, sections)
   const after = pages as unknown as SiteData['pages']
@@ -291,19 +295,62 @@ function expectOperation(operation: Operation, index: number): void {
  * @throws {PatchError} When it does not apply; `index` is what the message counts it as.
  */
 export function applyOperation(document: Json, operation: Operation, index: number): Json {
-  // The library changes its argument; only the way to what changes is copied.
-  let root = copyAlong(document, fromPointer(operation.path))
-  if ('from' in operation) root = copyAlong(root, fromPointer(operation.from))
-  const above = valueAt(root, operation.path.slice(0, Math.max(0, operation.path.lastIndexOf('/'))))
-  // The library takes what every object has, such as toString, for keys of the document.
-  const needed = 'from' in operation ? operation.from : operation.op === 'add' ? undefined : operation.path
-  if (above === undefined || (needed !== undefined && valueAt(root, needed) === undefined))
-    throw new PatchError(index, `${operation.op} ${operation.path}: ${MISSING}`)
-  if (typeof above !== 'object' || above === null)
-    throw new PatchError(index, `${operation.op} ${operation.path}: ${JSON.stringify(above)} is no map or list`)
-  const [error] = applyPatch(root, [operation])
-  if (error) throw new PatchError(index, `${operation.op} ${operation.path}: ${reasonOf(error)}`)
-  return root
+  const draft = new Draft(document)
+  draft.apply(operation, index)
+  return draft.value
+}
+
+/** A document that operations are applied to, each of which costs what it changes; what none of them touches is shared. */
+export class Draft {
+  #root: Json
+  /** Maps and lists that are this draft's own, and may be changed. */
+  readonly #own = new WeakSet<object>()
+
+  constructor(document: Json) {
+    this.#root = document
+  }
+
+  /** The document as it is now; what is applied next may change it. */
+  get value(): Json {
+    return this.#root
+  }
+
+  /** @throws {PatchError} When what an operation is about is not there. */
+  expect(operation: Operation, index: number): void {
+    const above = valueAt(this.#root, operation.path.slice(0, Math.max(0, operation.path.lastIndexOf('/'))))
+    // The library takes what every object has, such as toString, for keys of the document.
+    const needed = 'from' in operation ? operation.from : operation.op === 'add' ? undefined : operation.path
+    if (above === undefined || (needed !== undefined && valueAt(this.#root, needed) === undefined))
+      throw new PatchError(index, `${operation.op} ${operation.path}: ${MISSING}`)
+    if (typeof above !== 'object' || above === null)
+      throw new PatchError(index, `${operation.op} ${operation.path}: ${JSON.stringify(above)} is no map or list`)
+  }
+
+  /** @throws {PatchError} When it does not apply. */
+  apply(operation: Operation, index: number): void {
+    this.expect(operation, index)
+    // The library changes its argument; only the way to what changes is copied.
+    this.#root = this.#owned(this.#root, fromPointer(operation.path))
+    if ('from' in operation) this.#root = this.#owned(this.#root, fromPointer(operation.from))
+    const [error] = applyPatch(this.#root, [operation])
+    if (error) throw new PatchError(index, `${operation.op} ${operation.path}: ${reasonOf(error)}`)
+  }
+
+  /** A value of which everything along a path may be changed. */
+  #owned(value: Json, [key, ...rest]: readonly string[]): Json {
+    if (typeof value !== 'object' || value === null) return value
+    const mine = this.#copied(value)
+    const child = key === undefined ? undefined : own(mine, key)
+    if (key !== undefined && rest.length > 0 && child !== undefined) mine[key] = this.#owned(child, rest)
+    return mine as Json
+  }
+
+  #copied(value: object): Record<string, Json> {
+    if (this.#own.has(value)) return value as Record<string, Json>
+    const copy = Array.isArray(value) ? [...(value as Json[])] : { ...value }
+    this.#own.add(copy)
+    return copy as Record<string, Json>
+  }
 }
 
 const MISSING = 'path does not exist'
@@ -314,22 +361,6 @@ const reasonOf = (error: Error): string =>
     : error.name === 'TestError'
       ? 'the value there is another one'
       : error.message
-
-function copyAlong(value: Json, path: readonly string[]): Json {
-  if (Array.isArray(value)) {
-    const copy = [...(value as readonly Json[])]
-    const [key, ...rest] = path
-    const n = Number(key)
-    if (rest.length > 0 && copy[n] !== undefined) copy[n] = copyAlong(copy[n], rest)
-    return copy
-  }
-  if (!isObject(value)) return value
-  const copy: Record<string, Json> = { ...value }
-  const [key, ...rest] = path
-  const child = key === undefined ? undefined : own(copy, key)
-  if (key !== undefined && rest.length > 0 && child !== undefined) copy[key] = copyAlong(child, rest)
-  return copy
-}
 
 /** The operations with tokens in the place of their names, `{group.name}`. */
 function tokensIn(site: Site, patch: Patch): Patch {

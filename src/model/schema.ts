@@ -103,6 +103,8 @@ const color = z
 
 const FIGURES: ReadonlySet<string> = new Set(POLICY_FIGURES)
 
+export const TOO_MANY_VIEWPORTS = `a site has at most ${LIMITS.viewports} viewports`
+
 /** A list of at most so many entries. */
 const upTo = <T extends z.ZodMiniType>(most: number, schema: T) => z.array(schema).check(z.maxLength(most))
 const oneOrMore = <T extends z.ZodMiniType>(schema: T) => z.union([schema, z.array(schema)])
@@ -363,7 +365,7 @@ export function createSiteSchema(viewports: readonly string[] | null) {
         }),
       ).check(
         z.refine((all) => Object.keys(all).length <= LIMITS.viewports, {
-          error: `a site has at most ${LIMITS.viewports} viewports`,
+          error: TOO_MANY_VIEWPORTS,
         }),
       ),
     ),

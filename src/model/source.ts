@@ -84,14 +84,13 @@ function readYaml(text: string, file: string): ReadSource {
     const { line, col } = counter.linePos(offset)
     return { file, line: Math.max(1, line), column: Math.max(1, col) }
   }
-  const document = parseDocument(text, { lineCounter: counter, version: '1.2' })
+  const document = parseDocument(text, { lineCounter: counter, version: '1.2', uniqueKeys: false })
   const unknownTags = document.warnings.filter(({ code }) => code === 'TAG_RESOLVE_FAILED')
   const problems: Problem[] = [...document.errors, ...unknownTags].map((e) => ({
     ...place(e.pos[0]),
     ...explainYaml(e),
   }))
-  problems.push(...selfReferences(document).map((offset) => ({ ...place(offset), ...SELF_REFERENCE })))
-  problems.push(...compoundKeys(document).map((offset) => ({ ...place(offset), ...COMPOUND_KEY })))
+  for (const { offset, ...fault } of faultsIn(document)) problems.push({ ...place(offset), ...fault })
   if (problems.length > 0) return { source: undefined, problems }
   let value: Json
   try {
@@ -120,7 +119,6 @@ const TOO_DEEP = `nested more than ${DEEPEST} deep; flatten this part`
 
 /** The parser's error in our words, without its own position and picture. */
 function explainYaml({ code, message }: Pick<YAMLError, 'code' | 'message'>): { code: ProblemCode; message: string } {
-  if (code === 'DUPLICATE_KEY') return { code: 'duplicate-id', message: DUPLICATE_KEY }
   if (code === 'MULTIPLE_DOCS')
     return {
       code: 'bad-syntax',
@@ -136,27 +134,35 @@ function explainYaml({ code, message }: Pick<YAMLError, 'code' | 'message'>): { 
   return { code: 'bad-syntax', message: `${sentence}; see YAML 1.2` }
 }
 
-function selfReferences(document: Document): number[] {
-  const offsets: number[] = []
+type Fault = { readonly offset: number; readonly code: ProblemCode; readonly message: string }
+
+/**
+ * What YAML allows, and no site has a use for: aliases inside what they refer to, keys that are maps or lists, and the
+ * same key twice, which the parser compares with every other one.
+ */
+function faultsIn(document: Document): readonly Fault[] {
+  const faults: Fault[] = []
+  const offsetOf = (node: unknown): number => (isNode(node) ? (node.range?.[0] ?? 0) : 0)
   visit(document, {
     Alias(_key, alias, path) {
-      const around = path.some((node) => isCollection(node) && node.anchor === alias.source)
-      if (around) offsets.push(alias.range?.[0] ?? 0)
+      if (path.some((node) => isCollection(node) && node.anchor === alias.source))
+        faults.push({ offset: offsetOf(alias), ...SELF_REFERENCE })
+    },
+    Map(_key, { items }) {
+      const seen = new Set<string>()
+      for (const { key } of items) {
+        const meant = isAlias(key) ? key.resolve(document) : key
+        if (isCollection(meant)) {
+          faults.push({ offset: offsetOf(key), ...COMPOUND_KEY })
+          continue
+        }
+        const name = isScalar(meant) && meant.value !== null ? String(meant.value) : ''
+        if (seen.has(name)) faults.push({ offset: offsetOf(key), code: 'duplicate-id', message: DUPLICATE_KEY })
+        seen.add(name)
+      }
     },
   })
-  return offsets
-}
-
-/** Keys that are maps or lists themselves, which YAML allows and no site has a use for. */
-function compoundKeys(document: Document): number[] {
-  const offsets: number[] = []
-  visit(document, {
-    Pair(_key, { key }) {
-      const meant = isAlias(key) ? key.resolve(document) : key
-      if (isCollection(meant)) offsets.push((isNode(key) ? key.range?.[0] : undefined) ?? 0)
-    },
-  })
-  return offsets
+  return faults
 }
 
 /** Maps of more entries are asked through an index. */

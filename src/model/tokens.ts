@@ -1,12 +1,13 @@
 import { holdsAnywhere, isObject, type Json, type JsonObject } from './json.js'
+import { LIMITS } from './limits.js'
 
 /** A token that could not be used, with why. */
 export class TokenError extends Error {
   override readonly name = 'TokenError'
   readonly token: string
-  readonly code: 'unknown-token' | 'circle' | 'wrong-value'
+  readonly code: 'unknown-token' | 'circle' | 'too-deep' | 'wrong-value'
 
-  constructor(code: 'unknown-token' | 'circle' | 'wrong-value', token: string, reason: string) {
+  constructor(code: TokenError['code'], token: string, reason: string) {
     super(reason)
     this.code = code
     this.token = token
@@ -45,17 +46,24 @@ export function readTokens(file: Json): Tokens {
 /**
  * A token's value as CSS text or a number, aliases followed.
  *
- * @throws {TokenError} When it is not there, its aliases go in a circle, or its value has no CSS form.
+ * @throws {TokenError} When it is not there, its aliases go in a circle or too deep, or its value has no CSS form.
  */
-export function tokenValue(tokens: Tokens, name: string, seen: readonly string[] = []): Json {
-  if (seen.includes(name))
-    throw new TokenError('circle', name, `the tokens ${[...seen, name].join(' → ')} go in a circle`)
-  const token = tokens.get(name)
-  if (!token) throw new TokenError('unknown-token', name, `there is no token "${name}"`)
-  const value = token['$value'] as Json
-  const alias = tokenName(value)
-  if (alias !== undefined) return tokenValue(tokens, alias, [...seen, name])
-  return cssOf(value, name)
+export function tokenValue(tokens: Tokens, name: string): Json {
+  const seen = new Set<string>()
+  for (let here = name; ;) {
+    if (seen.has(here)) throw new TokenError('circle', here, `the tokens ${[...seen, here].join(' → ')} go in a circle`)
+    if (seen.size >= LIMITS.nesting) {
+      const reason = `the token "${name}" stands for others more than ${LIMITS.nesting} deep; take some of these steps out`
+      throw new TokenError('too-deep', name, reason)
+    }
+    seen.add(here)
+    const token = tokens.get(here)
+    if (!token) throw new TokenError('unknown-token', here, `there is no token "${here}"`)
+    const value = token['$value'] as Json
+    const alias = tokenName(value)
+    if (alias === undefined) return cssOf(value, here)
+    here = alias
+  }
 }
 
 /** Dimension `{ value, unit }` and color `{ colorSpace, components, alpha, hex }` of the 2025.10 report; plain values as they are. */

@@ -75,6 +75,31 @@ const SITES: readonly (readonly [string, string, readonly string[]])[] = [
     ['too-large'],
   ],
   [
+    'a template based on another, 20,000 times',
+    `theme: { template: t0 }\ntemplates: { ${list(20_000, (n) => `t${n}: { base: t${n + 1} }`)} }\n${PAGES}`,
+    ['too-deep'],
+  ],
+  [
+    'a page under another, 20,000 times',
+    `theme: {}\npages: { ${list(20_000, (n) => `p${n}: { path: /p${n}, title: P, parent: p${n + 1} }`)} }`,
+    ['too-deep'],
+  ],
+  [
+    '10,000 viewports',
+    `viewports: { ${list(10_000, (n) => `v${n}: { width: ${n + 1}, height: 9 }`)} }\ntheme: {}\n${PAGES}`,
+    ['wrong-value'],
+  ],
+  [
+    'a page twice among 20,000',
+    `theme: {}\npages: { ${list(20_000, (n) => `p${n}: { path: /p${n}, title: P }`)}, p7: { path: /other, title: P } }`,
+    ['duplicate-id'],
+  ],
+  [
+    'a copy of a copy, 5,000 times',
+    `theme: { layout: { header: { use: s0 } } }\nsurrounds: { ${list(5000, (n) => `s${n}: { as: header, copyOf: s${n + 1}, rows: [ { items: [ { text: x } ] } ] }`)} }\n${PAGES}`,
+    [],
+  ],
+  [
     'a media query of 10,000 conditions',
     styled(`@media ${list(10_000, (n) => `(min-width: ${n}px)`).replaceAll(', ', ' and ')} { #top { top: 0 } }`),
     [],
@@ -104,7 +129,8 @@ const SITES: readonly (readonly [string, string, readonly string[]])[] = [
   ],
 ]
 
-describe('sites that were made to break what reads them', () => {
+describe('sites that were made to break what reads them', function () {
+  this.timeout(10_000)
   for (const [name, text, codes] of SITES)
     it(`${name} is answered`, () => {
       const found = problemsOf(HEAD + text)
@@ -168,6 +194,26 @@ describe('lists', () => {
 })
 
 describe('files that a site takes in', () => {
+  it('may have tokens that stand for 99 others, and for no more', () => {
+    const tokens = (last: number): string =>
+      JSON.stringify(
+        Object.fromEntries(
+          Array.from({ length: last + 1 }, (_, n) => [`t${n}`, { $value: n < last ? `{t${n + 1}}` : '4px' }]),
+        ),
+      )
+    const read = (last: number) =>
+      readSite(`${HEAD}tokens: t.json\ntheme: { layout: { spacing: "{t0}" } }\n${PAGES}`, {
+        file: 'chain.site.yaml',
+        files: memoryFiles({ 't.json': tokens(last) }),
+      }).data.theme.layout?.spacing
+    expect(read(99)).to.deep.equal({ before: '4px', after: '4px' })
+    for (const last of [100, 20_000])
+      expect(() => read(last)).to.throw(
+        SiteError,
+        /^chain\.site\.yaml:4:20: too-deep: the token "t0" stands for others/,
+      )
+  })
+
   it('may name each other twice at every level: each is read once', () => {
     const levels = Object.fromEntries(
       Array.from({ length: 30 }, (_, i) => [`l${i}.yaml`, `extends: [ l${i + 1}.yaml, l${i + 1}.yaml ]\n`]),
