@@ -94,6 +94,21 @@ function fixed(px: number, source: string): Length | null {
   return { source, usesPercent: false, px: () => value }
 }
 
+/** No length that somebody writes is longer, or goes deeper, than this. */
+const LONGEST = 10_000
+const DEEPEST = 100
+
+function isTooMuch(source: string): boolean {
+  if (source.length > LONGEST) return true
+  let depth = 0
+  for (const letter of source) {
+    if (letter === '(' || letter === '[' || letter === '{') depth++
+    if (depth > DEEPEST) return true
+    if (letter === ')' || letter === ']' || letter === '}') depth--
+  }
+  return false
+}
+
 function read(source: string): Length | null {
   const values = components(source)
   return values?.length === 1 && values[0] ? readComponent(values[0]) : null
@@ -101,6 +116,7 @@ function read(source: string): Length | null {
 
 /** The component values of a text, without white space and comments; `null` where it is not CSS. */
 function components(source: string): ComponentValue[] | null {
+  if (isTooMuch(source)) return null
   let broken = false
   const onParseError = (): void => void (broken = true)
   const tokens: CSSToken[] = tokenize({ css: source.trim() }, { onParseError })

@@ -12,12 +12,14 @@ export const LIMITS = {
   /** Items that a surround prints, those of surrounds in it included. */
   surround: 1000,
   /** Items of all inserts together, those of surrounds in them included. */
-  inserted: 5000,
+  inserted: 500,
   /** Rows of a header or footer. */
   rows: 100,
   assign: 2000,
-  inserts: 500,
-  policies: 500,
+  /** Entries of a menu. */
+  menu: 1000,
+  inserts: 200,
+  policies: 200,
   allow: 2000,
   styles: 500,
   /** Characters of a pattern of `include`. */

@@ -57,7 +57,24 @@ export class SiteError extends WembraError {
   readonly problems: readonly Problem[]
 
   constructor(problems: readonly Problem[]) {
-    super(problems.map(formatProblem).join('\n'))
-    this.problems = problems
+    const readable = problems.map((problem) => ({ ...problem, message: shortened(problem.message) }))
+    const more = readable.length > TOLD ? [`and ${readable.length - TOLD} more problems`] : []
+    super([...readable.slice(0, TOLD).map(formatProblem), ...more].join('\n'))
+    this.problems = readable
   }
 }
+
+/** More problems than this nobody reads in one message; all are in `problems`. */
+const TOLD = 200
+/** Longer messages quote something enormous, which is cut to so many characters. */
+const LONG_MESSAGE = 1000
+const QUOTED = 160
+
+const shortened = (message: string): string =>
+  message.length <= LONG_MESSAGE
+    ? message
+    : message
+        .split('"')
+        .map((part) => (part.length > QUOTED ? `${part.slice(0, QUOTED)}…` : part))
+        .join('"')
+        .slice(0, 2 * LONG_MESSAGE)

@@ -426,7 +426,7 @@ export function createSiteSchema(viewports: readonly string[] | null) {
       ),
     ),
     menus: z.optional(
-      records(z.array(strict({ label: z.string(), page: z.optional(id), url: z.optional(z.string()) }))),
+      records(upTo(LIMITS.menu, strict({ label: z.string(), page: z.optional(id), url: z.optional(z.string()) }))),
     ),
     builders: z.optional(
       records(

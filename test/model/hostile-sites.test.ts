@@ -159,7 +159,18 @@ const TOO_MANY: readonly (readonly [string, (n: number) => string, number])[] = 
   [
     'policies',
     (n) => `theme: {}\npolicies: [ ${list(n, () => '{ name: p, require: { title: shown } }')} ]\n${PAGES}`,
-    500,
+    200,
+  ],
+  [
+    'entries of a menu',
+    (n) => `theme: {}\nmenus: { m: [ ${list(n, () => '{ label: l, url: /a }')} ] }\n${PAGES}`,
+    1000,
+  ],
+  [
+    'inserts',
+    (n) =>
+      `theme: {}\ninserts: [ ${list(n, (i) => `{ id: i${i}, at: after-header, where: {}, items: [ { text: t } ] }`)} ]\n${PAGES}`,
+    200,
   ],
   [
     'entries of allow',
@@ -167,6 +178,25 @@ const TOO_MANY: readonly (readonly [string, (n: number) => string, number])[] = 
     2000,
   ],
 ]
+
+describe('what is told of them', () => {
+  it('does not quote what is enormous, and does not go on forever', () => {
+    const read = (text: string): SiteError => {
+      try {
+        readSite(HEAD + text)
+      } catch (error) {
+        if (error instanceof SiteError) return error
+      }
+      throw new Error('it was read')
+    }
+    const color = read(`theme: { ground: { color: "rgb(${' '.repeat(100_000)}" } }\n${PAGES}`)
+    expect(color.message).to.match(/^site\.yaml:3:27: wrong-value: "rgb\( +…" is not a CSS color$/)
+    expect(color.message.length).to.be.below(300)
+    const many = read(`theme: { layout: { ${list(1000, (n) => `k${n}: 1`)} } }\n${PAGES}`)
+    expect(many.problems).to.have.length(1000)
+    expect(many.message.split('\n').at(-1)).to.equal('and 800 more problems')
+  })
+})
 
 describe('lists', () => {
   for (const [name, text, most] of TOO_MANY) {

@@ -101,8 +101,7 @@ class Known {
     if (!names) this.#names.set(to, (names = this.names(to)))
     const key = `${to} ${name}`
     const known = suggested.get(key)
-    if (known && known.names.length === names.length && known.names.every((each, n) => each === names[n]))
-      return known.meant
+    if (known && isSame(known.names, names)) return known.meant
     const meant = didYouMean(name, names)
     if (suggested.size >= MOST_KEPT) suggested.clear()
     suggested.set(key, { names, meant })
@@ -200,3 +199,6 @@ function withoutSelector(site: Site, path: readonly string[], where: number): re
   }
   return []
 }
+
+const isSame = (a: readonly string[], b: readonly string[]): boolean =>
+  a === b || (a.length === b.length && a.every((each, n) => each === b[n]))
