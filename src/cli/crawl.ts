@@ -71,6 +71,16 @@ export type Camera = (url: string, viewport: Viewport, view: ObservedBox) => Pro
 const FEW_PAGES = 2
 const LONGEST_LINE = 16 * 1024 * 1024
 
+let isSaid = false
+
+/** Once, however many pages are looked at. */
+function sayNoSandbox(io: Io): void {
+  if (isSaid) return
+  isSaid = true
+  const why = process.getuid?.() === 0 ? 'the root user has' : 'this machine allows'
+  io.err(`note: the browser runs without its sandbox, for ${why} none; look only at pages that you trust\n`)
+}
+
 /** Looks at what the words of a command name: addresses, sitemaps, folders and files of HTML, saved observations. */
 export async function crawl(
   words: readonly string[],
@@ -97,6 +107,7 @@ export async function crawl(
     io.err(`${count(done.size, 'page')} observed before, ${left.length} left\n`)
   const bar = io.progress?.('pages', left.length, FEW_PAGES)
   const eye = options.browser ? await BrowserEye.open() : undefined
+  if (eye && !eye.hasSandbox && source instanceof Web) sayNoSandbox(io)
   let pages = 0
   const place = new Map(urls.map((url, n) => [url, n]))
   try {

@@ -14,7 +14,7 @@ const SCRIPT = fileURLToPath(new URL('../../dist/observe/script.js', import.meta
 
 /** Nothing is fetched by the browser itself: what it may have comes through its `Source`, all else meets a closed door. */
 const ARGUMENTS = [
-  ...['--no-sandbox', '--disable-gpu', '--disable-background-networking', '--disable-component-update'],
+  ...['--disable-gpu', '--disable-background-networking', '--disable-component-update'],
   ...[
     '--disable-sync',
     '--font-render-hinting=none',
@@ -44,17 +44,24 @@ const MOST_REQUESTS = 500
 
 /** Opens pages in a real browser and observes them there. */
 export class BrowserEye {
+  /** Whether the browser keeps what a page could make of its processes from the machine. */
+  readonly hasSandbox: boolean
   readonly #browser: Browser
   readonly #script: string
   /** Tabs that came through their last page unharmed. */
   readonly #idle: Tab[] = []
 
-  private constructor(browser: Browser) {
+  private constructor(browser: Browser, hasSandbox: boolean) {
     this.#browser = browser
+    this.hasSandbox = hasSandbox
     this.#script = readFileSync(SCRIPT, 'utf8')
   }
 
-  /** @throws {FetchError} When there is no browser, or no program to drive it. */
+  /**
+   * Starts a browser, with its sandbox where the machine and the user allow one.
+   *
+   * @throws {FetchError} When there is no browser, or no program to drive it.
+   */
   static async open(path = process.env['CHROMIUM'] ?? BROWSERS.find((each) => existsSync(each))): Promise<BrowserEye> {
     if (path === undefined)
       throw new FetchError(
@@ -64,8 +71,12 @@ export class BrowserEye {
     const { chromium } = await import('playwright-core').catch(() => {
       throw new FetchError('browser-failed', '--browser needs the package playwright-core: npm install playwright-core')
     })
+    const launch = async (chromiumSandbox: boolean): Promise<BrowserEye> =>
+      new BrowserEye(await chromium.launch({ executablePath: path, args: ARGUMENTS, chromiumSandbox }), chromiumSandbox)
+    // For the root user there is none.
+    const sandboxed = process.getuid?.() === 0 ? undefined : await launch(true).catch(() => undefined)
     try {
-      return new BrowserEye(await chromium.launch({ executablePath: path, args: ARGUMENTS }))
+      return sandboxed ?? (await launch(false))
     } catch (error) {
       throw new FetchError('browser-failed', `${path} does not start: ${(error as Error).message.split('\n')[0]}`)
     }

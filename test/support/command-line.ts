@@ -38,3 +38,6 @@ export async function wembraHere(cwd: string, ...args: readonly string[]): Promi
     process.chdir(home)
   }
 }
+
+/** What a command complained about, without its note on a browser that has no sandbox where tests run. */
+export const complaints = (err: string): string => err.replace(/^note: the browser runs without its sandbox.*\n/m, '')
