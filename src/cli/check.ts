@@ -6,7 +6,7 @@ import { WembraError } from '../model/wembra-error.js'
 import { writeWhole } from '../node/write-file.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 import { checkAddresses, leadsToPages } from './check-address.js'
-import { checkReport, CHECK_FORMATS, type Checked, type ReportOptions } from './check-report.js'
+import { checkReport, CHECK_FORMATS, type Checked, type CheckFormat, type ReportOptions } from './check-report.js'
 import { addCommand, messageOf } from './command.js'
 import { crawlOptions, type CrawlOptions } from './crawl.js'
 import { ExitCode, UsageError, type Io } from './io.js'
@@ -126,8 +126,9 @@ function check(resolved: ResolvedSite, options: CheckOptions, io: Io): Checked {
     ...((options.page || options.where) && { pages }),
     ...(rules && { rules }),
   }
+  const cases = WITH_CASES.has(options.format) || options.since !== undefined
   const found = withBar(io, 'pages', resolved.pageIds.length, (update) =>
-    inspect(resolved, { ...asked, onProgress: ({ done }) => update(done) }),
+    inspect(resolved, { ...asked, cases, onProgress: ({ done }) => update(done) }),
   )
   const all = options.since === undefined ? found : newSince(found, options.since)
   const shown = max === 0 ? all : all.slice(0, max)
@@ -136,11 +137,22 @@ function check(resolved: ResolvedSite, options: CheckOptions, io: Io): Checked {
   const keys = new Set(shown.map(({ key }) => key))
   const fixes = options.format === 'text' ? 'first' : 'all'
   const fixed = withBar(io, 'findings', shown.length, (update) =>
-    inspect(resolved, { ...asked, keys, fixes, onProgress: ({ step, done }) => step === 'fixes' && update(done) }),
+    inspect(resolved, {
+      ...{ ...asked, cases: false, keys, fixes },
+      onProgress: ({ step, done }) => step === 'fixes' && update(done),
+    }),
   )
   const byKey = new Map(fixed.map((finding) => [finding.key, finding]))
-  return { resolved, all, shown: shown.map((finding) => byKey.get(finding.key) ?? finding) }
+  // What is new since an earlier report has fewer pages than the finding as a whole.
+  const withFixes = (finding: Finding): Finding => {
+    const { fixes: proven, refused } = byKey.get(finding.key) ?? finding
+    return { ...finding, fixes: proven, ...(refused && { refused }) }
+  }
+  return { resolved, all, shown: shown.map(withFixes) }
 }
+
+/** Reports that list each page and viewport with its numbers, or all related places. */
+const WITH_CASES: ReadonlySet<CheckFormat> = new Set(['json', 'sarif', 'html'])
 
 function withBar<T>(io: Io, what: string, steps: number, work: (update: (done: number) => void) => T): T {
   const bar = io.progress?.(what, steps)

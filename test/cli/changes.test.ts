@@ -98,6 +98,35 @@ describe('wembra check, chosen', () => {
     expect((await wembra(path, 'check', '--since', 'a.site.yaml')).err).to.match(/a\.site\.yaml:1:1: unreadable/)
   })
 
+  it('of a conflict that is on more pages since, names those alone, with its fixes', async () => {
+    const path = folder()
+    writeFileSync(join(path, 'before.json'), (await wembra(path, 'check', '--format', 'json')).out)
+    writeFileSync(
+      join(path, 'a.site.yaml'),
+      `${SITE}  c: { path: /c, title: C, body: [ { section: s, items: [ { text: more } ] } ] }\n`,
+    )
+    for (const more of [[], ['--no-fixes']]) {
+      const { out } = await wembra(
+        path,
+        'check',
+        '--format',
+        'json',
+        '--rule',
+        'header-covers-content',
+        '--since',
+        'before.json',
+        ...more,
+      )
+      const [found, ...others] = (
+        JSON.parse(out) as { findings: { pages: string[]; cases: { page: string }[]; fixes: unknown[] }[] }
+      ).findings
+      expect(others).to.deep.equal([])
+      expect(found?.pages).to.deep.equal(['c'])
+      expect(new Set(found?.cases.map(({ page }) => page))).to.deep.equal(new Set(['c']))
+      expect(found?.fixes.length === 0).to.equal(more.length > 0)
+    }
+  })
+
   it('writes reports whole, and exits by the level asked for', async () => {
     const path = folder()
     for (const format of ['sarif', 'markdown', 'junit', 'html']) {
