@@ -5,7 +5,7 @@ import { inspectAsync } from '../inspect/inspect.js'
 import type { Finding, Fix } from '../inspect/rule.js'
 import { PatchError, type Patch } from '../model/patch.js'
 import { SiteError } from '../model/problem.js'
-import type { Lines } from './places.js'
+import { sameLines, type Lines } from './places.js'
 import type { TextChange } from './navigate.js'
 import type { SiteProject } from './project.js'
 
@@ -78,11 +78,7 @@ function changed(file: string, lines: Lines, after: string): readonly TextChange
   const { text: before } = lines
   if (before === after) return []
   const [old, now] = [before.split('\n'), after.split('\n')]
-  const most = Math.min(old.length, now.length)
-  let first = 0
-  while (first < most && old[first] === now[first]) first++
-  let last = 0
-  while (last < most - first && old[old.length - 1 - last] === now[now.length - 1 - last]) last++
+  const { first, last } = sameLines(old, now)
   const isToEnd = last === 0
   const from = { line: first + 1, column: 1 }
   const end = lines.place(before.length)

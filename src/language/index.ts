@@ -26,6 +26,6 @@ export {
 export { actionsFor, changesOf, type Action } from './actions.js'
 export { fieldsAt, type Field } from './schema-keys.js'
 export { effectsOf, propertiesAt, type Effect } from './effect.js'
-export { Lines, type Span, type TextPlace } from './places.js'
+export { Lines, sameLines, type Span, type TextPlace } from './places.js'
 export type { Range, Spot } from './text-tree.js'
 export type { Section } from './names.js'

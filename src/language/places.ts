@@ -59,3 +59,16 @@ export class Lines {
     return { from, to: from + Math.max(1, word.trimEnd().length) }
   }
 }
+
+/** How many lines two texts have in common at their beginnings and at their ends; a line is counted once. */
+export function sameLines(
+  a: readonly string[],
+  b: readonly string[],
+): { readonly first: number; readonly last: number } {
+  const most = Math.min(a.length, b.length)
+  let first = 0
+  while (first < most && a[first] === b[first]) first++
+  let last = 0
+  while (last < most - first && a[a.length - 1 - last] === b[b.length - 1 - last]) last++
+  return { first, last }
+}

@@ -113,7 +113,11 @@ let last: { readonly text: string; readonly file: string; readonly tree: TreeNod
 
 function treeOf(text: string, file: string): TreeNode | undefined {
   if (last?.text !== text || last.file !== file)
-    last = { text, file, tree: isJson(file) ? jsonTree(parseTree(text)) : yamlTree(parseDocument(text, { uniqueKeys: false }).contents) }
+    last = {
+      text,
+      file,
+      tree: isJson(file) ? jsonTree(parseTree(text)) : yamlTree(parseDocument(text, { uniqueKeys: false }).contents),
+    }
   return last.tree
 }
 

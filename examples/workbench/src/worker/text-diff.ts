@@ -1,4 +1,5 @@
 import { formatPatch, structuredPatch } from 'diff'
+import { sameLines } from 'wembra/language'
 import type { Texts } from '../session/project.ts'
 
 /** Lines around a change that are shown with it. */
@@ -11,14 +12,10 @@ export const textDiff = (before: Texts, after: ReadonlyMap<string, string>): str
 /** Only the part between the first and the last line that differ is compared: a change is small, a file may be large. */
 function fileDiff(file: string, before: string, after: string): string {
   const [a, b] = [before.split('\n'), after.split('\n')]
-  const least = Math.min(a.length, b.length)
-  let from = 0
-  while (from < least && a[from] === b[from]) from++
-  let back = 0
-  while (back < least - from && a[a.length - 1 - back] === b[b.length - 1 - back]) back++
-  const start = Math.max(0, from - CONTEXT)
+  const { first, last } = sameLines(a, b)
+  const start = Math.max(0, first - CONTEXT)
   const slice = (lines: readonly string[]): string =>
-    lines.slice(start, lines.length - Math.max(0, back - CONTEXT)).join('\n')
+    lines.slice(start, lines.length - Math.max(0, last - CONTEXT)).join('\n')
   const patch = structuredPatch(file, file, slice(a), slice(b), undefined, undefined, { context: CONTEXT })
   for (const hunk of patch.hunks) {
     hunk.oldStart += start
