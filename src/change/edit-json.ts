@@ -212,7 +212,7 @@ function indexOf(collection: Collection, key: string): number {
 function remove(from: Collection, index: number): void {
   const { entries } = from
   const [gone] = entries.splice(index, 1)
-  delete from.byKey
+  if (gone && from.isObject) from.byKey?.delete(JSON.parse(gone.key) as string)
   const [first] = entries
   if (!first) from.tail = ''
   else if (index === 0 && gone) first.before = gone.before

@@ -197,7 +197,7 @@ function repeatedIds(ids: readonly Named[], what: string): NameProblem[] {
   })
 }
 
-/** Circles of a key that names another entry of the same map; each circle once. */
+/** Circles of surrounds that print each other; each circle once. */
 function surroundCircles(site: SiteData): NameProblem[] {
   const surrounds = site.surrounds ?? {}
   return findCircles(Object.keys(surrounds), (id) => {

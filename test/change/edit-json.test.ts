@@ -72,6 +72,22 @@ describe('changing one thing in a JSON text', () => {
     )
   })
 
+  it('finds keys among many when some were taken away and others came', () => {
+    const many = Object.fromEntries(Array.from({ length: 40 }, (_, n) => [`k${n}`, n]))
+    const edited = new JsonText(JSON.stringify(many))
+    for (const operation of [
+      remove('/k3'),
+      remove('/k39'),
+      add('/k3', 'again'),
+      replace('/k20', 'other'),
+      remove('/k0'),
+    ])
+      edited.apply(operation)
+    const { k0: _k0, k3: _k3, k39: _k39, ...rest } = many
+    expect(edited.text).to.equal(JSON.stringify({ ...rest, k20: 'other', k3: 'again' }))
+    expect(() => edited.apply(remove('/k39'))).to.throw(EditError, 'there is no k39')
+  })
+
   it('keeps every character of other parts', () => {
     const other = '"b" :  [ 1,2 ,\t3 ] ,\r\n "c"\n:{ "d":0.10 }'
     expect(editJson(`{"a":1,${other}}`, replace('/a', { x: [] }))).to.equal(`{"a":{"x":[]},${other}}`)
