@@ -94,7 +94,25 @@ console.log(`dragging the width over 400 px: ${inWords(await tasks())}, now at $
 await page.goto(`${address}#/page/p21`)
 await page.locator('.chain-button').filter({ hasText: 'spacing.before' }).click()
 await page.getByLabel('Set at').selectOption('theme')
-await page.getByLabel('Value of spacing.before').fill('91px')
+// By the page's own clock: from a key to the page as it would be, in the preview beside the form.
+await page.evaluate(`
+  window.waits = []
+  const view = () => document.querySelector('.as-it-would-be iframe')?.contentDocument?.body
+  addEventListener('input', () => {
+    const [pressed, before] = [performance.now(), view()]
+    const look = () => view() === before ? requestAnimationFrame(look) : window.waits.push(performance.now() - pressed)
+    look()
+  }, { capture: true })
+`)
+await page.frameLocator('.as-it-would-be iframe').locator('main').waitFor()
+for (const text of ['9', '91', '91px', '90', '92', '91px']) {
+  await page.getByLabel('Value of spacing.before').fill(text)
+  await page.waitForTimeout(300)
+}
+const waits = await page.evaluate(() => (window as unknown as { waits: number[] }).waits)
+console.log(
+  `a setting of the theme that is being written: its effect on the preview after ${waits.map((ms) => ms.toFixed(0)).join(', ')} ms`,
+)
 // By the page's own clock: from the click to the picture of the page as it would be, decoded.
 await page.evaluate(() => {
   addEventListener('click', () => performance.mark('asked'), { capture: true, once: true })

@@ -49,6 +49,26 @@ describe('the workbench: changing', function () {
       await dialog.locator('.text-diff').filter({ hasText: '+      spacing: { before: 80px }' }).waitFor()
     })
 
+    it('is seen while it is written, and changes nothing before it is made', async () => {
+      await bench.go('#/page/moon-night')
+      await bench.page.locator('.chain-button').filter({ hasText: 'spacing.before' }).click()
+      await bench.page.getByLabel('Set at').selectOption('templates.event-view')
+      // The words begin below the spacing: 32 px of it are said, and any more moves them as far.
+      const words = bench.trial().getByText('Craters along the terminator')
+      const top = (): Promise<number> => words.evaluate((element) => element.getBoundingClientRect().top)
+      const before = await top()
+      const value = bench.page.getByLabel('Value of spacing.before')
+      await value.pressSequentially('91')
+      await bench.until(async () => expect(await top()).to.be.closeTo(before + 59, 0.5))
+      // What is no value yet leaves the page as it was shown last.
+      await value.pressSequentially('p')
+      await value.pressSequentially('x')
+      await bench.until(async () => expect(await top()).to.be.closeTo(before + 59, 0.5))
+      expect(await first('spacing.before')).to.equal('32')
+      await value.fill('')
+      await bench.until(async () => expect(await top()).to.be.closeTo(before, 0.5))
+    })
+
     it('shows the page that is looked at first, and the other pages once they are known', async () => {
       await bench.go('#/page/solstice')
       await bench.planSetting('spacing.before', '80px', 'templates.event-view')

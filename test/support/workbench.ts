@@ -68,7 +68,9 @@ export class WorkbenchPage {
   arrived = (heading: string): Promise<void> =>
     this.#page.getByRole('heading', { level: 2, name: heading, exact: true }).waitFor()
   dialog = (): Locator => this.#page.getByRole('dialog')
-  preview = () => this.#page.frameLocator('.preview iframe')
+  preview = () => this.#page.frameLocator('.preview:not(.as-it-would-be *) iframe')
+  /** The page as it would be with what is being written in a form. */
+  trial = () => this.#page.frameLocator('.as-it-would-be iframe')
   shown = (text: string): Promise<void> =>
     this.#page.getByRole('status', { name: 'Pages shown' }).getByText(text, { exact: true }).waitFor()
   /** The row of a setting in the table of all settings. */
@@ -82,6 +84,18 @@ export class WorkbenchPage {
     if (layer !== undefined) await this.#page.getByLabel('Set at').selectOption(layer)
     await this.#page.getByLabel(`Value of ${path}`).fill(value)
     await this.#page.getByRole('button', { name: 'Preview the change' }).click()
+  }
+
+  /** Waits, frame by frame, until what is expected holds. */
+  async until(expected: () => Promise<unknown>): Promise<void> {
+    for (const end = Date.now() + 5000; ;)
+      try {
+        await expected()
+        return
+      } catch (error) {
+        if (Date.now() > end) throw error
+        await this.#page.evaluate(() => new Promise(requestAnimationFrame))
+      }
   }
 
   async saving(act: () => Promise<void>): Promise<{ name: string; text: string; bytes: Buffer }> {

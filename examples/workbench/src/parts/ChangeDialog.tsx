@@ -29,12 +29,13 @@ interface Props {
 
 const GROUPS_SHOWN = 8
 
-type Tried = { readonly after: ResolvedSite } | { readonly because: string }
+/** What became of a change that was tried. */
+export type Tried = { readonly after: ResolvedSite } | { readonly because: string }
 
 const lastTried = new WeakMap<PlannedChange, { readonly on: ResolvedSite; readonly tried: Tried }>()
 
 /** The site as a change would leave it, or why it cannot be; worked out once. */
-function tryChange(resolved: ResolvedSite, change: PlannedChange): Tried {
+export function tryChange(resolved: ResolvedSite, change: PlannedChange): Tried {
   const known = lastTried.get(change)
   if (known?.on === resolved) return known.tried
   let tried: Tried

@@ -1,5 +1,5 @@
 import { Badge, Button, Group, NativeSelect, Table, Text, TextInput, Title, UnstyledButton } from '@mantine/core'
-import { Fragment, memo, useState } from 'react'
+import { Fragment, memo, useMemo, useRef, useState } from 'react'
 import {
   facetRecord,
   PathError,
@@ -10,10 +10,12 @@ import {
   type Patch,
   type PropertyPath,
   type ResolvedPage,
+  type ResolvedSite,
   type Viewport,
 } from 'wembra'
 import type { Session } from '../session/use-session.ts'
-import type { PlannedChange } from './ChangeDialog.tsx'
+import { tryChange, type PlannedChange, type Tried } from './ChangeDialog.tsx'
+import { Preview } from './Preview.tsx'
 import { SourceLink } from './SourceLink.tsx'
 import { asValue, inWords } from './words.ts'
 
@@ -21,6 +23,8 @@ interface Props {
   readonly page: ResolvedPage
   readonly session: Session
   readonly plan: (change: PlannedChange) => void
+  /** At which viewport the page is looked at. */
+  readonly viewport: string
 }
 
 /** Every property with a value at each viewport; a row opens onto its chain, where it can be set differently. */
@@ -28,6 +32,7 @@ export const FacetTable = memo(function FacetTable({
   page,
   session,
   plan,
+  viewport,
   facet,
 }: Props & {
   /** Only its properties. */
@@ -82,7 +87,7 @@ export const FacetTable = memo(function FacetTable({
                     <Table.Tr>
                       <Table.Td colSpan={viewports.length + 2} p={0}>
                         <Chains page={page} path={path} viewports={viewports} />
-                        <SayOtherwise page={page} path={path} session={session} plan={plan} />
+                        <SayOtherwise page={page} path={path} session={session} plan={plan} viewport={viewport} />
                       </Table.Td>
                     </Table.Tr>
                   )}
@@ -164,49 +169,86 @@ function layersOf(
   ]
 }
 
-/** A value for a property at a layer; nothing is made of it before its reach was seen. */
-function SayOtherwise({ page, path, session, plan }: Props & { readonly path: string }) {
-  const layers = layersOf(page, session.resolved)
+/** The change that a text in the form stands for; `undefined` where it is none yet. */
+function changeOf(
+  { site }: ResolvedSite,
+  path: PropertyPath,
+  { layer, label, text }: { readonly layer: string; readonly label: string; readonly text: string },
+): PlannedChange | { readonly problem: string } | undefined {
+  if (text.trim() === '') return undefined
+  try {
+    const patch: Patch = setPath(site, `${layer}.layout.${path}`, asValue(text))
+    return { title: `${path}: ${text} (${label})`, patch }
+  } catch (error) {
+    if (!(error instanceof PathError)) throw error
+    return { problem: error.message }
+  }
+}
+
+/** A value for a property at a layer: the page as it would be while it is written, and what it reaches before it is made. */
+function SayOtherwise({ page, path, session, plan, viewport }: Props & { readonly path: PropertyPath }) {
+  const { resolved } = session
+  const layers = layersOf(page, resolved)
   const [layer, setLayer] = useState(layers[0]?.value ?? 'theme')
   const [text, setText] = useState('')
-  const [problem, setProblem] = useState<string>()
-  const look = (): void => {
-    try {
-      const patch: Patch = setPath(session.resolved.site, `${layer}.layout.${path}`, asValue(text))
-      plan({ title: `${path}: ${text} (${layers.find((each) => each.value === layer)?.label ?? layer})`, patch })
-      setProblem(undefined)
-    } catch (error) {
-      if (!(error instanceof PathError)) throw error
-      setProblem(error.message)
-    }
-  }
+  const [isAsked, setAsked] = useState(false)
+  const label = layers.find((each) => each.value === layer)?.label ?? layer
+  const change = useMemo(() => changeOf(resolved, path, { layer, label, text }), [resolved, path, layer, label, text])
+  const problem = change && 'problem' in change ? change.problem : undefined
+  const tried = change && 'patch' in change ? tryChange(resolved, change) : undefined
+  // Half a value is none: until it is whole again, the page stays as it was shown last.
+  const last = useRef(page)
+  const now = text.trim() === '' ? page : seenAfter(tried, page.id)
+  if (now) last.current = now
   return (
     <form
       className="say-otherwise"
       onSubmit={(event) => {
         event.preventDefault()
-        if (text.trim() !== '') look()
+        setAsked(true)
+        if (change && 'patch' in change) plan(change)
       }}
     >
-      <Group align="flex-end" gap="sm">
-        <NativeSelect
-          size="xs"
-          label="Set at"
-          value={layer}
-          onChange={(event) => setLayer(event.currentTarget.value)}
-          data={[...layers]}
-        />
-        <TextInput
-          size="xs"
-          label={`Value of ${path}`}
-          value={text}
-          error={problem}
-          onChange={(event) => setText(event.currentTarget.value)}
-        />
-        <Button size="xs" type="submit" variant="default" disabled={text.trim() === ''}>
-          Preview the change
-        </Button>
-      </Group>
+      <div>
+        <Group align="flex-end" gap="sm">
+          <NativeSelect
+            size="xs"
+            label="Set at"
+            value={layer}
+            onChange={(event) => setLayer(event.currentTarget.value)}
+            data={[...layers]}
+          />
+          <TextInput
+            size="xs"
+            label={`Value of ${path}`}
+            value={text}
+            error={isAsked ? problem : undefined}
+            onChange={(event) => {
+              setAsked(false)
+              setText(event.currentTarget.value)
+            }}
+          />
+          <Button size="xs" type="submit" variant="default" disabled={text.trim() === ''}>
+            Preview the change
+          </Button>
+        </Group>
+        <Text size="xs" c="dimmed" mt={8}>
+          The preview follows what you write; nothing is changed before you apply it.
+        </Text>
+      </div>
+      <section aria-label="As it would be" className="as-it-would-be">
+        <Preview page={last.current} at={viewport} height={TRIAL} what="As it would be:" />
+      </section>
     </form>
   )
+}
+
+/** Px of the screen for the page as it would be. */
+const TRIAL = 240
+
+/** A page after a change that can be made, where a visitor sees it. */
+function seenAfter(tried: Tried | undefined, id: string): ResolvedPage | undefined {
+  if (!tried || !('after' in tried) || !tried.after.site.pageData(id)) return undefined
+  const page = tried.after.page(id)
+  return page.dormant ? undefined : page
 }

@@ -11,12 +11,21 @@ interface Props {
   readonly boxes?: boolean
   /** Px of the screen that the preview may take. */
   readonly height: number
+  /** What people are told that it is. */
+  readonly what?: string
 }
 
 const NO_AREAS: readonly Area[] = []
 
 /** The page as a visitor sees it in a window of that width, in true proportion and as large as there is room. */
-export const Preview = memo(function Preview({ page, at, areas = NO_AREAS, boxes = false, height }: Props) {
+export const Preview = memo(function Preview({
+  page,
+  at,
+  areas = NO_AREAS,
+  boxes = false,
+  height,
+  what = 'Preview of',
+}: Props) {
   const { ref, width: room } = useElementSize()
   const frame = useRef<HTMLIFrameElement>(null)
   const [isLoaded, setLoaded] = useState(false)
@@ -48,7 +57,7 @@ export const Preview = memo(function Preview({ page, at, areas = NO_AREAS, boxes
     <div ref={ref} className="preview" style={{ height: windowHeight * scale || height }}>
       <iframe
         ref={frame}
-        title={`Preview of ${page.data.title} at ${width} px`}
+        title={`${what} ${page.data.title} at ${width} px`}
         // No script runs in it. The app itself reaches into it, to change it in place.
         sandbox="allow-same-origin"
         // A document of its own, in standards mode as pages are.

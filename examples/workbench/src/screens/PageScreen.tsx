@@ -49,6 +49,8 @@ export function PageScreen({ session, found, id, params, plan, ask, draw }: Prop
   const at = resolved.pageIds.indexOf(id)
   const [before, after] = [resolved.pageIds[at - 1], resolved.pageIds[at + 1]]
   const facet = params.get('facet') ?? undefined
+  const { viewports } = resolved.site
+  const viewport = (viewports.find(({ name }) => name === params.get('viewport')) ?? viewports[0])?.name ?? ''
   return (
     <Stack gap="lg">
       <header className="page-head">
@@ -105,7 +107,7 @@ export function PageScreen({ session, found, id, params, plan, ask, draw }: Prop
             </Title>
             <FacetRows page={page} chosen={facet} onChoose={(next) => replaceParams({ facet: next })} />
           </section>
-          <FacetTable page={page} session={session} plan={plan} facet={facet} />
+          <FacetTable page={page} session={session} plan={plan} viewport={viewport} facet={facet} />
           <WaysPanel page={id} session={session} plan={plan} ask={ask} />
         </>
       )}
