@@ -92,7 +92,7 @@ console.log(`dragging the width over 400 px: ${inWords(await tasks())}, now at $
 
 // A setting of the theme, from the press of a key to its effect on the preview and to the number of pages it reaches.
 await page.goto(`${address}#/page/p21`)
-await page.locator('.chain-button').filter({ hasText: 'spacing.before' }).click()
+await page.locator('.chain-button').filter({ hasText: 'width.gutter' }).click()
 await page.getByLabel('Set at').selectOption('theme')
 // By the page's own clock: from a key to the page as it would be, in the preview beside the form.
 await page.evaluate(`
@@ -105,11 +105,14 @@ await page.evaluate(`
   }, { capture: true })
 `)
 await page.frameLocator('.as-it-would-be iframe').locator('main').waitFor()
-for (const text of ['9', '91', '91px', '90', '92', '91px']) {
-  await page.getByLabel('Value of spacing.before').fill(text)
+const WRITTEN = ['9', '91', '90', '92', '91px']
+for (const text of WRITTEN) {
+  await page.getByLabel('Value of width.gutter').fill(text)
   await page.waitForTimeout(300)
 }
-const waits = await page.evaluate(() => (window as unknown as { waits: number[] }).waits)
+const waited = (): Promise<readonly number[]> => page.evaluate('window.waits')
+while ((await waited()).length < WRITTEN.length) await page.waitForTimeout(50)
+const waits = await waited()
 console.log(
   `a setting of the theme that is being written: its effect on the preview after ${waits.map((ms) => ms.toFixed(0)).join(', ')} ms`,
 )

@@ -129,14 +129,13 @@ const SITES: readonly (readonly [string, string, readonly string[]])[] = [
   ],
 ]
 
-describe('sites that were made to break what reads them', function () {
-  this.timeout(10_000)
+describe('sites that were made to break what reads them', () => {
   for (const [name, text, codes] of SITES)
     it(`${name} is answered`, () => {
       const found = problemsOf(HEAD + text)
       if (codes.length === 0) expect(found).to.deep.equal([])
       else expect(found).to.include.members([...codes])
-    }).timeout(2000)
+    }).timeout(10_000)
 })
 
 /** What is compared with each other, or worked on for each page, has a limit; one more is refused with its place. */

@@ -51,7 +51,7 @@ describe('hostile and broken servers', function () {
       response.write('<h1>Ta')
       setTimeout(() => response.destroy(), 50)
     },
-    '/large': (_, response) => html(response, `${PAGE}<p>${'x'.repeat(50 * MB)}</p>`),
+    '/large': (_, response) => html(response, `${PAGE}<p>${'x'.repeat(12 * MB)}</p>`),
     '/bomb-gzip': (_, response) =>
       void response.writeHead(200, { 'content-type': 'text/html', 'content-encoding': 'gzip' }).end(GZIP_BOMB),
     '/bomb-brotli': (_, response) =>
