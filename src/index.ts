@@ -7,6 +7,7 @@
  * @module wembra
  */
 export { readSite, type ReadOptions } from './model/read-site.js'
+export { deserializeSite, type SerializedSite } from './model/serialize-site.js'
 export type { Site, Viewport } from './model/site.js'
 export {
   SiteError,

@@ -164,7 +164,7 @@ function filesOf(site: Site, entries: readonly PackEntry[]): PackFile[] {
   return entries.flatMap(({ section, id }): PackFile[] => {
     const path = section === 'assets' ? own(site.data.assets, id)?.file : undefined
     if (path === undefined || !isInside(path)) return []
-    const bytes = bytesOf(site, site.files.resolve(site.locate(toPointer(['assets', id, 'file'])).file, path))
+    const bytes = bytesOf(site, site.files.resolve(site.origin(toPointer(['assets', id, 'file'])).file, path))
     if (!bytes) return []
     const content = fromByteArray(bytes)
     return [{ asset: id, path, content, hash: fileHash({ content }) }]

@@ -316,7 +316,7 @@ const TOKENS_FILE = 'tokens.json'
 function tokenFile(site: Site): { readonly file: string; readonly text: string; readonly isNew: boolean } {
   const named = site.data.tokens
   if (named === undefined) return { file: site.files.resolve(site.file, TOKENS_FILE), text: '{}\n', isNew: true }
-  const file = site.files.resolve(site.locate('/tokens').file, named)
+  const file = site.files.resolve(site.origin('/tokens').file, named)
   const text = site.files.read(file)
   if (text === undefined) throw new EditError(`${file} cannot be read again`)
   return { file, text, isNew: false }

@@ -40,7 +40,8 @@ function whyText(document: ReturnType<typeof chainDocument>, io: Io): string {
   const { page, property, viewport, value, chain } = document
   const headline = `${page}  ${property} at ${viewport}: ${c.bold(plain(value))}`
   if (chain.length === 0) return `${headline}\n\n  No layer sets this property.\n`
-  const paint = (entry: ChainEntry, text: string): string => (entry.outcome === 'wins' ? c.green(text) : c.dim(text))
+  const paint = (entry: Pick<ChainEntry, 'outcome'>, text: string): string =>
+    entry.outcome === 'wins' ? c.green(text) : c.dim(text)
   const rows = chain.map((entry) => [
     ` ${entry.outcome === 'wins' ? c.green('→') : ' '} ${placeText(entry.at)}`,
     entry.layer,

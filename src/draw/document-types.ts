@@ -199,7 +199,7 @@ export interface ChainDocument extends Report<'chain'> {
   readonly viewport: string
   readonly value: Json
   /** Strongest first. */
-  readonly chain: readonly ChainEntry[]
+  readonly chain: readonly Omit<ChainEntry, 'pointer'>[]
 }
 
 /** Every page at every viewport: `table`. */

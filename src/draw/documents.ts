@@ -237,7 +237,14 @@ export function chainDocument(
   const isTemplate = property === 'template'
   const chain: readonly ChainEntry[] = isTemplate ? page.templateChain : page.at(viewport).chain(property)
   const value: Json = isTemplate ? (page.choice.template?.id ?? null) : page.at(viewport).value(property)
-  return { ...head('chain'), page: page.id, property, viewport, value, chain }
+  return {
+    ...head('chain'),
+    page: page.id,
+    property,
+    viewport,
+    value,
+    chain: chain.map(({ pointer: _pointer, ...entry }) => entry),
+  }
 }
 
 /** What of each page a table holds beside its facets. */

@@ -57,7 +57,7 @@ export class SiteProject {
   get styles(): readonly string[] {
     const site = this.#resolved?.site
     return (site?.data.styles ?? []).flatMap(({ file }, n) =>
-      file === undefined || !site ? [] : [site.files.resolve(site.locate(`/styles/${n}`).file, file)],
+      file === undefined || !site ? [] : [site.files.resolve(site.origin(`/styles/${n}`).file, file)],
     )
   }
 

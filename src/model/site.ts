@@ -101,8 +101,14 @@ export function siteOf(parts: SiteParts): Site {
     locate: (pointer, what = 'key') => ({ ...locateOrigin(origin, fromPointer(pointer), what), pointer }),
     origin: (pointer) => {
       const { origin: found, depth } = at(pointer)
-      const { file, value } = found.source
-      return { file, pointer: found.pointer + toPointer(fromPointer(pointer).slice(depth)), source: value }
+      const { source } = found
+      return {
+        file: source.file,
+        pointer: found.pointer + toPointer(fromPointer(pointer).slice(depth)),
+        get source() {
+          return source.value
+        },
+      }
     },
     nearness: (pointer) => nearness.get(at(pointer).origin.source.file) ?? 0,
   }

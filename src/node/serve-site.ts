@@ -190,7 +190,7 @@ function filesOf(main: string): readonly string[] {
     // The font is read when the first words are measured.
     if (page) measurePage(page, site.viewports[0]?.name ?? '')
     for (const [id, { file }] of Object.entries(site.data.assets ?? {}))
-      if (file !== undefined) note(files.resolve(site.locate(toPointer(['assets', id, 'file'])).file, file))
+      if (file !== undefined) note(files.resolve(site.origin(toPointer(['assets', id, 'file'])).file, file))
   } catch (error) {
     if (!(error instanceof SiteError)) throw error
   }

@@ -30,7 +30,9 @@ export interface ChainEntry {
   readonly value: Json
   readonly outcome: Outcome
   readonly because: string
-  /** Where it was set, for CSS with the selector; `null` for the baseline, which is in no file. */
+  /** What set it, in the merged site; `null` for the baseline, which is in no file. */
+  readonly pointer: string | null
+  /** Where it was set, for CSS with the selector; looked up when it is asked for. */
   readonly at: (SourcePlace & { readonly selector?: string }) | null
 }
 
@@ -153,7 +155,7 @@ export class ResolvedPage {
 
   /** Who named a template, strongest first. */
   get templateChain(): readonly ChainEntry[] {
-    return this.choice.chain.map(({ pointer, ...entry }) => ({ ...entry, at: this.site.locate(pointer) }))
+    return this.choice.chain.map((entry) => ({ ...entry, at: this.site.locate(entry.pointer) }))
   }
 
   /** The inserts on the page, in the order of the file. */
@@ -300,7 +302,7 @@ class View {
 const pointerOf = ({ id }: ResolvedPage, { contribution, pointer }: LayerEntry): string =>
   contribution?.layer === 'page' ? toPointer(['pages', id, 'layout']) + pointer : pointer
 
-/** A layer's word with its place, which is looked up when it is asked for. */
+/** A layer's word with its place. */
 function settingsEntry(
   page: ResolvedPage,
   { contribution, value, pointer: said, outcome, because }: LayerEntry,
@@ -308,7 +310,7 @@ function settingsEntry(
   const layer = contribution?.layer ?? 'template'
   const pointer = layer === 'page' ? toPointer(['pages', page.id, 'layout']) + said : said
   return {
-    ...{ layer, value, outcome, because },
+    ...{ layer, value, outcome, because, pointer: pointer === '' ? null : pointer },
     get at() {
       return pointer === '' ? null : page.site.locate(pointer)
     },
@@ -320,7 +322,10 @@ function styleEntry(d: StyleDeclaration, value: Json, outcome: Outcome, why: str
   return {
     ...{ layer: 'style', value, outcome },
     because: `${d.selector} { ${d.property}: ${d.value}${important} }${why}`,
-    at: { ...d.place, pointer: d.pointer, selector: d.selector },
+    pointer: d.pointer,
+    get at() {
+      return { ...d.place, pointer: d.pointer, selector: d.selector }
+    },
   }
 }
 

@@ -3,6 +3,7 @@ import { FACETS, type Facet, type SettingPath } from '../model/facets.js'
 import { own, type Json } from '../model/json.js'
 import { patchSite, type Patch, type Patched } from '../model/patch.js'
 import { rereadSite } from '../model/reread-site.js'
+import { deserializeChange, deserializeSite, serializeSite, type SerializedSite } from '../model/serialize-site.js'
 import type { PageData } from '../model/schema.js'
 import { sitePartsOf, type Site, type Viewport } from '../model/site.js'
 import { LAYERS, type SettingsLayer } from '../model/site-data.js'
@@ -44,7 +45,17 @@ export interface ResolvedSite {
    * @throws {SiteError} Every problem found.
    */
   readonly reread: (text: string, changed: Iterable<string>) => ResolvedSite
-  /** The change that made it out of another; `undefined` for a site as it was read, and after many changes in a row. */
+  /**
+   * The site as plain data, which another thread takes up with `deserializeSite`, or with `receive` where it has the
+   * state `since`: then only what is not as it was is in it.
+   *
+   * @example
+   * resolveSite(deserializeSite(structuredClone(resolved.serialize()), NO_FILES)).pageIds // => [ 'home', 'visit' ]
+   */
+  readonly serialize: (since?: ResolvedSite) => SerializedSite
+  /** The site after a change that was read elsewhere, from the same state as this. */
+  readonly receive: (serialized: SerializedSite) => ResolvedSite
+  /** The change that made it out of another; `undefined` for a site as it was read, and for older states of many. */
   readonly change: SiteChange | undefined
   /** Lets go of the states that it was made out of: nothing is told about the change that made it any more. */
   readonly letGo: () => void
@@ -195,6 +206,18 @@ class Resolved implements ResolvedSite, PageContext {
   reread(text: string, changed: Iterable<string>): ResolvedSite {
     const { site, pages } = rereadSite(this.site, text, new Set(changed))
     return pages ? this.#become({ site, pages }, true) : resolveSite(site)
+  }
+
+  serialize(since?: ResolvedSite): SerializedSite {
+    const { change } = this
+    const isNext = change !== undefined && change.before === since
+    return serializeSite(this.site, isNext ? { before: change.before.site, pages: change.edited } : undefined)
+  }
+
+  receive(serialized: SerializedSite): ResolvedSite {
+    return serialized.change
+      ? this.#become(deserializeChange(this.site, serialized), true)
+      : resolveSite(deserializeSite(serialized, this.site.files))
   }
 
   letGo(): void {

@@ -48,7 +48,7 @@ export function readSiteStyles(site: Site): SiteStyles {
     if (!isOn(site.data, style.from)) return []
     const pointer = `/styles/${index}`
     const file =
-      style.file === undefined ? undefined : site.files.resolve(site.locate(`${pointer}/file`).file, style.file)
+      style.file === undefined ? undefined : site.files.resolve(site.origin(`${pointer}/file`).file, style.file)
     const text = style.css ?? (file === undefined ? '' : (site.files.read(file) ?? ''))
     const placeOf =
       file === undefined
@@ -59,14 +59,22 @@ export function readSiteStyles(site: Site): SiteStyles {
     return [
       {
         where: style.where && compileWhere(site, style.where),
-        unread: unread.map((u) => ({ ...u, place: placeOf(u.line, u.column), pointer })),
+        unread: unread.map((u) => ({
+          ...{ ...u, pointer },
+          get place() {
+            return placeOf(u.line, u.column)
+          },
+        })),
         rules: rules.flatMap((rule): CompiledRule[] => {
           const matches = selectorMatcher(rule.selector)
           if (!matches) return []
           const declarations = rule.declarations.flatMap((d) =>
             longhandsOf(d.property, d.value).map(([property, value]): StyleDeclaration => ({
               ...{ property, value, important: d.important, specificity: rule.specificity, selector: rule.selector },
-              ...{ order: order++, place: placeOf(d.line, d.column), pointer },
+              ...{ order: order++, pointer },
+              get place() {
+                return placeOf(d.line, d.column)
+              },
             })),
           )
           return [{ matches, media: rule.media, declarations }]
@@ -81,8 +89,14 @@ export function readSiteStyles(site: Site): SiteStyles {
   }
 }
 
-/** Places within CSS that is written in the site file itself: a block scalar begins on the line below its mark. */
+/** Places within CSS that is written in the site file itself, which is looked at once somebody asks for one. */
 function inlinePlaces(site: Site, pointer: string): (line: number, column: number) => Place {
+  let known: ((line: number, column: number) => Place) | undefined
+  return (line, column) => (known ??= placesFrom(site, pointer))(line, column)
+}
+
+/** A block scalar begins on the line below its mark. */
+function placesFrom(site: Site, pointer: string): (line: number, column: number) => Place {
   const start = site.locate(pointer, 'value')
   const lines = site.sources.find((s) => s.file === start.file)?.text.split('\n') ?? []
   const mark = lines[start.line - 1]?.[start.column - 1]

@@ -1,5 +1,6 @@
 import { expect } from 'chai'
 import {
+  deserializeSite,
   EditError,
   facetsInPx,
   inspect,
@@ -51,19 +52,23 @@ export function holdAgainstFiles(
 
 /**
  * Compares a site that was read, whose files then changed by a random patch and were read again, with the files read
- * afresh: to the line and column of every finding. Returns whether the patch could be written.
+ * afresh: to the line and column of every finding. The same holds of what another thread is sent of it. Returns whether
+ * the patch could be written.
  */
 export function holdReread(site: Site, kind: string, r: Random): boolean {
   const over = new Map<string, string>()
   const { read, lines } = site.files
+  const first = site.sources.find(({ file }) => file === site.file)?.text ?? ''
   const files: Files = {
     ...site.files,
-    read: (path) => over.get(path) ?? read(path),
+    read: (path) => over.get(path) ?? (path === site.file ? first : read(path)),
     lines: (path) => over.get(path)?.split('\n') ?? lines(path),
   }
-  const textOf = (): string => over.get(site.file) ?? site.sources.find(({ file }) => file === site.file)?.text ?? ''
+  const textOf = (): string => over.get(site.file) ?? first
   const before = resolveSite(readSite(textOf(), { file: site.file, files }))
-  inspect(before, { now: NOW })
+  const elsewhere = resolveSite(deserializeSite(structuredClone(before.serialize()), files))
+  const known = inspect(before, { now: NOW })
+  expect(inspect(elsewhere, { now: NOW }), `${kind}, elsewhere`).to.deep.equal(known)
   const patch = randomPatch(kind, before, r)
   const texts = patch && textsOf(before.site, patch)
   if (!texts) return false
@@ -73,7 +78,13 @@ export function holdReread(site: Site, kind: string, r: Random): boolean {
   expect(after.site.data, kind).to.deep.equal(fresh.site.data)
   expect(after.pageIds, kind).to.deep.equal(fresh.pageIds)
   for (const id of after.pageIds) expect(picture(after, id), `${kind}: ${id}`).to.deep.equal(picture(fresh, id))
-  expect(inspect(after, { now: NOW }), kind).to.deep.equal(inspect(fresh, { now: NOW }))
+  const found = inspect(fresh, { now: NOW })
+  expect(inspect(after, { now: NOW }), kind).to.deep.equal(found)
+  const there = elsewhere.receive(structuredClone(after.serialize(before)))
+  expect(there.site.data, kind).to.deep.equal(fresh.site.data)
+  expect(there.pageIds, kind).to.deep.equal(fresh.pageIds)
+  for (const id of there.pageIds) expect(picture(there, id), `${kind}: ${id}`).to.deep.equal(picture(fresh, id))
+  expect(inspect(there, { now: NOW }), `${kind}, elsewhere`).to.deep.equal(found)
   return true
 }
 

@@ -1,50 +1,51 @@
 import { Alert, Button, Center, Code, Loader, Stack, Text, Title } from '@mantine/core'
-import { useCallback, useEffect, useState } from 'react'
-import { formatProblem, type ResolvedSite } from 'wembra'
+import { Activity, useCallback, useEffect, useRef, useState } from 'react'
+import { deserializeSite, formatProblem, resolveSite } from 'wembra'
 import { demoProject } from './session/demo-project.ts'
 import { openFiles, openHandles } from './session/open-files.ts'
-import { OpenSite, type Project } from './session/project.ts'
+import { ProjectFiles, type Project } from './session/project.ts'
 import { fetchProject, isServed } from './session/server.ts'
-import { forgetSession, storedSession, type Stored } from './session/use-session.ts'
+import { forgetSession, storedSession, type OpenedProject, type Stored } from './session/use-session.ts'
 import { Asker } from './worker/asker.ts'
 import { Workbench } from './Workbench.tsx'
 
-interface Opened {
-  readonly project: Project
-  readonly site: OpenSite
-  readonly resolved: ResolvedSite
-  readonly stored: Stored | undefined
-  readonly version: string
+interface Opened extends OpenedProject {
   /** Another session, even of the same site, begins anew. */
   readonly key: number
 }
 
 let sessions = 0
 
-/** The worker is loaded while the site is still to come, and reads it at the same time as the app. */
+/** The worker is loaded while the site is still to come, and reads it, so that the page stays usable meanwhile. */
 const asker = new Asker()
 
 /** Opens what was given: by the command line, what was open last, else the demo site. */
 export function App() {
   const [opened, setOpened] = useState<Opened>()
+  const [isReading, setReading] = useState(true)
   const [problems, setProblems] = useState<readonly string[]>([])
+  const asked = useRef(0)
 
-  const open = useCallback((project: Project, stored?: Stored, version = ''): void => {
+  const open = useCallback(async (project: Project, stored?: Stored, version = ''): Promise<void> => {
+    const turn = ++asked.current
     performance.mark('wembra-reading')
-    const texts = stored?.texts ?? project.texts
-    void asker.about(project, texts)
-    const site = new OpenSite(project, texts)
-    const read = site.read(texts)
+    setReading(true)
+    const files = new ProjectFiles(project, stored?.texts ?? project.texts)
+    const told = await asker.read(project, files.texts)
+    // What was asked for last is what is opened.
+    if (turn !== asked.current) return
+    setReading(false)
+    if ('problems' in told) return setProblems(told.problems.map(formatProblem))
+    const resolved = resolveSite(deserializeSite(told.site, files.files))
     performance.mark('wembra-read')
-    if ('problems' in read) return setProblems(read.problems.map(formatProblem))
     setProblems([])
-    setOpened({ project, site, resolved: read.resolved, stored, version, key: ++sessions })
+    setOpened({ project, files, resolved, stored, version, key: ++sessions })
   }, [])
 
-  const fail = useCallback(
-    (error: unknown) => setProblems([error instanceof Error ? error.message : String(error)]),
-    [],
-  )
+  const fail = useCallback((error: unknown) => {
+    setReading(false)
+    setProblems([error instanceof Error ? error.message : String(error)])
+  }, [])
   const openDropped = useCallback(
     (files: readonly File[]) =>
       void openFiles(files)
@@ -62,7 +63,7 @@ export function App() {
         return open(project, left?.version === version ? left : undefined, version)
       }
       const stored = await storedSession()
-      open(stored?.project ?? demoProject(), stored)
+      return open(stored?.project ?? demoProject(), stored)
     })().catch(fail)
   }, [open, fail])
 
@@ -88,31 +89,44 @@ export function App() {
         .catch(fail),
     [open, fail],
   )
-  const openDemo = useCallback(() => void forgetSession().then(() => open(demoProject())), [open])
+  const openDemo = useCallback(
+    () =>
+      void forgetSession()
+        .then(() => open(demoProject()))
+        .catch(fail),
+    [open, fail],
+  )
 
-  if (problems.length > 0)
-    return (
-      <Problems problems={problems} onBack={opened ? () => setProblems([]) : openDemo} isOpen={opened !== undefined} />
-    )
-  if (!opened)
-    return (
-      <Center mih="60vh" role="status" aria-label="Opening the site">
-        <Loader />
-      </Center>
-    )
+  const isRefused = problems.length > 0
   return (
-    <Workbench
-      key={opened.key}
-      project={opened.project}
-      site={opened.site}
-      resolved={opened.resolved}
-      stored={opened.stored}
-      version={opened.version}
-      asker={asker}
-      onOpenFiles={openDropped}
-      onOpenHandles={openPicked}
-      onOpenDemo={openDemo}
-    />
+    <>
+      {isRefused ? (
+        <Problems
+          problems={problems}
+          onBack={opened ? () => setProblems([]) : openDemo}
+          isOpen={opened !== undefined}
+        />
+      ) : (
+        isReading && (
+          <Center mih="60vh" role="status" aria-label="Opening the site">
+            <Loader />
+          </Center>
+        )
+      )}
+      {opened && (
+        // What was changed in the open site stays, whatever becomes of the other one.
+        <Activity mode={isRefused || isReading ? 'hidden' : 'visible'}>
+          <Workbench
+            key={opened.key}
+            opened={opened}
+            asker={asker}
+            onOpenFiles={openDropped}
+            onOpenHandles={openPicked}
+            onOpenDemo={openDemo}
+          />
+        </Activity>
+      )}
+    </>
   )
 }
 

@@ -1,7 +1,7 @@
 import { Alert, Button, Loader } from '@mantine/core'
 import { lazy, Suspense, useCallback, useEffect, useMemo, useState } from 'react'
-import type { ResolvedSite } from 'wembra'
 import { ChangeDialog, drawAhead, type PlannedChange } from './parts/ChangeDialog.tsx'
+import { PlacesOf } from './parts/PlaceLink.tsx'
 import { TopBar } from './parts/TopBar.tsx'
 import { FindingsScreen } from './screens/FindingsScreen.tsx'
 import { LayersScreen } from './screens/LayersScreen.tsx'
@@ -9,10 +9,9 @@ import { PageScreen } from './screens/PageScreen.tsx'
 import { PagesScreen } from './screens/PagesScreen.tsx'
 import { drawingWith } from './session/draw.ts'
 import { Pictures } from './session/pictures.ts'
-import type { OpenSite, Project } from './session/project.ts'
 import { useRoute } from './session/use-route.ts'
 import { servedVersion } from './session/server.ts'
-import { useSession, type Session, type Stored } from './session/use-session.ts'
+import { useSession, type OpenedProject, type Session } from './session/use-session.ts'
 import type { Asker } from './worker/asker.ts'
 import { useFindings } from './worker/use-findings.ts'
 
@@ -20,11 +19,7 @@ import { useFindings } from './worker/use-findings.ts'
 const SourceScreen = lazy(async () => ({ default: (await import('./screens/SourceScreen.tsx')).SourceScreen }))
 
 interface Props {
-  readonly project: Project
-  readonly site: OpenSite
-  readonly resolved: ResolvedSite
-  readonly stored: Stored | undefined
-  readonly version: string
+  readonly opened: OpenedProject
   readonly asker: Asker
   readonly onOpenFiles: (files: readonly File[]) => void
   readonly onOpenHandles: () => void
@@ -32,18 +27,8 @@ interface Props {
 }
 
 /** A site that is open. */
-export function Workbench({
-  project,
-  site,
-  resolved,
-  stored,
-  version,
-  asker,
-  onOpenFiles,
-  onOpenHandles,
-  onOpenDemo,
-}: Props) {
-  const session = useSession(project, site, resolved, stored, version, asker)
+export function Workbench({ opened, asker, onOpenFiles, onOpenHandles, onOpenDemo }: Props) {
+  const session = useSession(opened, asker)
   const route = useRoute()
   const [planned, setPlanned] = useState<PlannedChange>()
   const looked = route.screen === 'page' ? route.id : undefined
@@ -101,34 +86,36 @@ export function Workbench({
     }
   }
   return (
-    <div className="app">
-      <header className="app-head">
-        <TopBar
-          session={session}
-          found={found}
-          screen={route.screen}
-          onOpenFiles={onOpenFiles}
-          onOpenHandles={onOpenHandles}
-          onOpenDemo={onOpenDemo}
-          ask={ask}
-        />
-      </header>
-      <main className="app-main">
-        <ChangedElsewhere session={session} />
-        {screen()}
-      </main>
-      {planned && (
-        <ChangeDialog
-          key={planned.title}
-          change={planned}
-          session={session}
-          ask={ask}
-          draw={draw}
-          page={looked}
-          onClose={() => setPlanned(undefined)}
-        />
-      )}
-    </div>
+    <PlacesOf ask={ask} site={session.resolved.site}>
+      <div className="app">
+        <header className="app-head">
+          <TopBar
+            session={session}
+            found={found}
+            screen={route.screen}
+            onOpenFiles={onOpenFiles}
+            onOpenHandles={onOpenHandles}
+            onOpenDemo={onOpenDemo}
+            ask={ask}
+          />
+        </header>
+        <main className="app-main">
+          <ChangedElsewhere session={session} />
+          {screen()}
+        </main>
+        {planned && (
+          <ChangeDialog
+            key={planned.title}
+            change={planned}
+            session={session}
+            ask={ask}
+            draw={draw}
+            page={looked}
+            onClose={() => setPlanned(undefined)}
+          />
+        )}
+      </div>
+    </PlacesOf>
   )
 }
 

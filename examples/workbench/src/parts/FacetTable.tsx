@@ -16,6 +16,7 @@ import {
 import type { Session } from '../session/use-session.ts'
 import { tryChange, type PlannedChange, type Tried } from './ChangeDialog.tsx'
 import { Preview } from './Preview.tsx'
+import { PlaceLink } from './PlaceLink.tsx'
 import { SourceLink } from './SourceLink.tsx'
 import { asValue, inWords } from './words.ts'
 
@@ -114,7 +115,9 @@ function Chains({
   const groups = new Map<string, { names: string[]; chain: readonly ChainEntry[] }>()
   for (const { name } of viewports) {
     const chain = page.at(name).chain(path)
-    const key = JSON.stringify(chain)
+    const key = JSON.stringify(
+      chain.map(({ layer, value, outcome, because, pointer }) => [layer, value, outcome, because, pointer]),
+    )
     const group = groups.get(key)
     if (group) group.names.push(name)
     else groups.set(key, { names: [name], chain })
@@ -134,12 +137,19 @@ function Chains({
             <Text span size="sm">
               {entry.because}
             </Text>
-            {entry.at && <SourceLink at={entry.at} isExact />}
+            <Place entry={entry} />
           </li>
         ))}
       </ol>
     </div>
   ))
+}
+
+/** Where a layer says it; CSS says it in a rule of a file, which is known. */
+function Place({ entry }: { readonly entry: ChainEntry }) {
+  if (entry.pointer === null) return null
+  if (entry.layer === 'style' && entry.at) return <SourceLink at={entry.at} isExact />
+  return <PlaceLink pointer={entry.pointer} isExact />
 }
 
 const OUTCOME_CLASS: Readonly<Record<Outcome, string>> = {

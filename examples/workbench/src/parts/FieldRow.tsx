@@ -3,7 +3,7 @@ import { useState } from 'react'
 import { PathError, setPath, unsetPath, type Json } from 'wembra'
 import type { Session } from '../session/use-session.ts'
 import type { PlannedChange } from './ChangeDialog.tsx'
-import { SourceLink } from './SourceLink.tsx'
+import { PlaceLink } from './PlaceLink.tsx'
 import { asValue, inWords } from './words.ts'
 
 interface Props {
@@ -33,7 +33,6 @@ export function FieldRow({ of, name, path, value, words, sentence, reach, sessio
   const before = asText(value)
   const [text, setText] = useState(before)
   const [problem, setProblem] = useState<string>()
-  const place = value === undefined ? undefined : site.locate(`/${path.replaceAll('.', '/')}`)
   const isOther = text.trim() !== '' && text !== before
   const change = (make: () => PlannedChange): void => {
     try {
@@ -90,7 +89,7 @@ export function FieldRow({ of, name, path, value, words, sentence, reach, sessio
             {reach}
           </Text>
         )}
-        {place && <SourceLink at={place} />}
+        {value !== undefined && <PlaceLink pointer={`/${path.replaceAll('.', '/')}`} />}
       </span>
     </form>
   )

@@ -11,11 +11,9 @@ import {
   useMantineColorScheme,
 } from '@mantine/core'
 import { IconArrowBackUp, IconArrowForwardUp, IconMoon, IconSun } from '@tabler/icons-react'
-import { createPatch } from 'rfc6902'
 import { memo, useState } from 'react'
 import type { Remote } from 'comlink'
 import { canOpenHandles, download } from '../session/open-files.ts'
-import { OpenSite } from '../session/project.ts'
 import { screenAddress, type Screen } from '../session/use-route.ts'
 import type { Session } from '../session/use-session.ts'
 import type { Work } from '../worker/site.worker.ts'
@@ -161,10 +159,8 @@ function SaveMenu({
     if (isSavedBack) return say(await session.save().catch((error: unknown) => `Not saved: ${String(error)}`))
     for (const path of changed) download(path, texts[path] ?? '')
   }
-  const patch = (): void => {
-    const before = new OpenSite(project, project.texts).read(project.texts)
-    if (!('resolved' in before)) return
-    const operations = createPatch(plain(before.resolved.site.data), plain(session.resolved.site.data))
+  const patch = async (): Promise<void> => {
+    const operations = await (await ask()).changesSince({ file: project.file, binary: project.binary }, project.texts)
     download('changes.patch.json', `${JSON.stringify(operations, null, 2)}\n`, 'application/json')
   }
   const report = async (): Promise<void> => download('findings.html', await (await ask()).report(), 'text/html')
@@ -179,7 +175,7 @@ function SaveMenu({
         <Menu.Item disabled={isSavedBack ? !isChanged : changed.length === 0} onClick={() => void saveAll()}>
           {isSavedBack ? 'Save to the files' : `Changed files (${changed.length})`}
         </Menu.Item>
-        <Menu.Item disabled={changed.length === 0} onClick={patch}>
+        <Menu.Item disabled={changed.length === 0} onClick={() => void patch()}>
           The changes as a JSON Patch
         </Menu.Item>
         <Menu.Item disabled={!found.isCurrent} onClick={() => void report()}>
@@ -189,5 +185,3 @@ function SaveMenu({
     </Menu>
   )
 }
-
-const plain = (value: unknown): unknown => JSON.parse(JSON.stringify(value)) as unknown

@@ -1,8 +1,10 @@
+import type { ResolvedSite } from 'wembra'
 import type { Texts } from './project.ts'
 
-/** One state of the site's texts, and what led to it. */
+/** One state of the site, and what led to it. */
 export interface Version {
   readonly texts: Texts
+  readonly site: ResolvedSite
   readonly label: string
   /** Edits of one text within a short time of each other are one version. */
   readonly at: number
@@ -16,15 +18,26 @@ export interface History {
 }
 
 const TOGETHER = 1500
-const KEPT = 200
+/** So many states are kept of a site of a few hundred pages, and fewer of a larger one, for each may hold all of it. */
+const MOST_KEPT = 200
+const FEWEST_KEPT = 20
+const PAGES_KEPT = 100_000
 
-export const begin = (texts: Texts): History => ({ past: [], present: { texts, label: 'opened', at: 0 }, future: [] })
+const keptOf = ({ pageIds }: ResolvedSite): number =>
+  Math.max(FEWEST_KEPT, Math.min(MOST_KEPT, Math.floor(PAGES_KEPT / pageIds.length)))
 
-export function record({ past, present }: History, texts: Texts, label: string, now: number): History {
-  const isOneEdit = label.startsWith('edit ') && label === present.label && now - present.at < TOGETHER
+export const begin = (texts: Texts, site: ResolvedSite): History => ({
+  past: [],
+  present: { texts, site, label: 'opened', at: 0 },
+  future: [],
+})
+
+export function record({ past, present }: History, version: Version): History {
+  const isOneEdit =
+    version.label.startsWith('edit ') && version.label === present.label && version.at - present.at < TOGETHER
   return {
-    past: isOneEdit ? past : [...past, present].slice(-KEPT),
-    present: { texts, label, at: now },
+    past: isOneEdit ? past : [...past, present].slice(-keptOf(version.site)),
+    present: version,
     future: [],
   }
 }

@@ -1,6 +1,5 @@
 import { fontMeasurer } from 'wembra/fonts'
-import { memoryFiles, type Problem, type ResolvedSite } from 'wembra'
-import { SiteProject } from 'wembra/language'
+import { memoryFiles, type Files } from 'wembra'
 
 /** Where a site came from, which is where it is saved to. */
 export type Origin = 'demo' | 'files' | 'handles' | 'server'
@@ -20,27 +19,16 @@ export interface Project {
 
 export type Texts = Readonly<Record<string, string>>
 
-export type Read = { readonly resolved: ResolvedSite } | { readonly problems: readonly Problem[] }
+/** The files of a project whose texts change: what is read of them is what they say now. */
+export class ProjectFiles {
+  texts: Texts
+  readonly files: Files
 
-/** A project whose texts change: read as a whole once, and after that at the price of what is not as it was. */
-export class OpenSite {
-  readonly project: SiteProject
-  #texts: Texts
-
-  constructor({ file, binary }: Pick<Project, 'file' | 'binary'>, texts: Texts) {
-    this.#texts = texts
+  constructor({ binary }: Pick<Project, 'binary'>, texts: Texts) {
+    this.texts = texts
     const files = memoryFiles({ ...texts, ...binary }, fontMeasurer)
-    const read = (path: string): string | undefined => this.#texts[path] ?? files.read(path)
-    this.project = new SiteProject(file, { ...files, read, lines: (path) => read(path)?.split('\n') })
-  }
-
-  /** The site as these texts say it. */
-  read(texts: Texts): Read {
-    const changed = Object.keys(texts).filter((path) => texts[path] !== this.#texts[path])
-    this.#texts = texts
-    if (changed.length > 0) this.project.change(changed)
-    const { problems, site } = this.project
-    return problems.length === 0 && site ? { resolved: site } : { problems }
+    const read = (path: string): string | undefined => this.texts[path] ?? files.read(path)
+    this.files = { ...files, read, lines: (path) => read(path)?.split('\n') }
   }
 }
 

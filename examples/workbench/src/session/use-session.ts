@@ -3,7 +3,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import { PatchError, SiteError, type Patch, type Problem, type ResolvedSite } from 'wembra'
 import type { Asker } from '../worker/asker.ts'
 import { begin, record, redo, undo, type History } from './history.ts'
-import type { OpenSite, Project, Texts } from './project.ts'
+import type { Project, ProjectFiles, Texts } from './project.ts'
 import { saveToHandles } from './open-files.ts'
 import { saveToServer } from './server.ts'
 
@@ -17,7 +17,6 @@ export interface Draft {
 interface Open {
   readonly project: Project
   readonly history: History
-  readonly resolved: ResolvedSite
   readonly draft: Draft | undefined
   /** The texts as they were saved last. */
   readonly saved: Texts
@@ -26,6 +25,7 @@ interface Open {
 /** A site that is open, and all that can be done with it. */
 export interface Session extends Open {
   readonly texts: Texts
+  readonly resolved: ResolvedSite
   readonly isChanged: boolean
   /** Writes a patch into the texts; gives why it could not, where it could not. */
   readonly apply: (patch: Patch, label: string) => Promise<string | undefined>
@@ -40,9 +40,6 @@ export interface Session extends Open {
 
 const STORE = 'wembra-session'
 
-/** The sites that texts read as, so that undo does not read them again. */
-const states = new WeakMap<Texts, ResolvedSite>()
-
 interface Stored {
   readonly project: Project
   readonly texts: Texts
@@ -56,25 +53,44 @@ interface Stored {
 export const storedSession = (): Promise<Stored | undefined> => get<Stored>(STORE).catch(() => undefined)
 export const forgetSession = (): Promise<void> => set(STORE, undefined).catch(() => undefined)
 
-/** Opens a project for work; throws for one that does not read. */
-export function useSession(
-  project: Project,
-  site: OpenSite,
-  resolvedFirst: ResolvedSite,
-  stored: Stored | undefined,
-  version: string,
-  asker: Asker,
-): Session {
+/** A project that was opened and read. */
+export interface OpenedProject {
+  readonly project: Project
+  readonly files: ProjectFiles
+  readonly resolved: ResolvedSite
+  readonly stored: Stored | undefined
+  readonly version: string
+}
+
+/** All that can be done with a project that is open. What changes it is done one thing after the other. */
+export function useSession({ project, files, resolved, stored, version }: OpenedProject, asker: Asker): Session {
   const [open, setOpen] = useState<Open>(() => ({
     project,
-    history: begin(stored?.texts ?? project.texts),
-    resolved: resolvedFirst,
+    history: begin(files.texts, resolved),
     draft: stored?.draft,
     saved: stored?.saved ?? project.texts,
   }))
   const served = useRef(version)
+  const latest = useRef(open)
+  const line = useRef<Promise<unknown>>(Promise.resolve())
   const { history, draft, saved } = open
   const { texts } = history.present
+
+  /** What is open from now on. */
+  const put = useCallback(
+    (change: Partial<Open>) => {
+      latest.current = { ...latest.current, ...change }
+      files.texts = latest.current.history.present.texts
+      setOpen(latest.current)
+    },
+    [files],
+  )
+
+  const inTurn = useCallback(<T>(work: () => T | Promise<T>): Promise<T> => {
+    const done = line.current.then(work)
+    line.current = done.catch(() => undefined)
+    return done
+  }, [])
 
   useEffect(() => {
     const later = setTimeout(
@@ -88,58 +104,45 @@ export function useSession(
   }, [project, texts, saved, draft])
 
   const apply = useCallback(
-    async (patch: Patch, label: string): Promise<string | undefined> => {
-      const { resolved: before, history: past } = open
-      try {
-        const resolved = before.with(patch)
-        const written = await (await asker.about(project, past.present.texts)).rewrite(patch)
-        if ('problem' in written) return written.problem
-        const next = { ...past.present.texts, ...written.texts }
-        states.set(next, resolved)
-        setOpen((now) => ({
-          ...now,
-          history: record(now.history, next, label, Date.now()),
-          resolved,
-          draft: undefined,
-        }))
-        return undefined
-      } catch (error) {
-        if (error instanceof PatchError || error instanceof SiteError) return error.message
-        throw error
-      }
-    },
-    [open, asker, project],
+    (patch: Patch, label: string): Promise<string | undefined> =>
+      inTurn(async () => {
+        const past = latest.current.history
+        const { texts: before, site } = past.present
+        try {
+          const after = site.with(patch)
+          const written = await (await asker.about(project, before)).rewrite(patch)
+          if ('problem' in written) return written.problem
+          const next = { texts: { ...before, ...written.texts }, site: after, label, at: Date.now() }
+          put({ history: record(past, next), draft: undefined })
+          return undefined
+        } catch (error) {
+          if (error instanceof PatchError || error instanceof SiteError) return error.message
+          throw error
+        }
+      }),
+    [asker, project, inTurn, put],
   )
 
   const edit = useCallback(
-    (file: string, text: string) => {
-      setOpen((now) => {
-        if (now.history.present.texts[file] === text) return { ...now, draft: undefined }
-        const next = { ...now.history.present.texts, [file]: text }
-        const read = site.read(next)
-        if ('problems' in read) return { ...now, draft: { file, text, problems: read.problems } }
-        return {
-          ...now,
-          history: record(now.history, next, `edit ${file}`, Date.now()),
-          resolved: read.resolved,
-          draft: undefined,
-        }
-      })
-    },
-    [site],
+    (file: string, text: string) =>
+      void inTurn(async () => {
+        const past = latest.current.history
+        const { texts: before, site } = past.present
+        if (before[file] === text) return put({ draft: undefined })
+        const next = { ...before, [file]: text }
+        const told = await asker.attempt(project, before, next)
+        if ('problems' in told) return put({ draft: { file, text, problems: told.problems } })
+        files.texts = next
+        const version = { texts: next, site: site.receive(told.site), label: `edit ${file}`, at: Date.now() }
+        put({ history: record(past, version), draft: undefined })
+      }),
+    [asker, project, files, inTurn, put],
   )
 
   const step = useCallback(
-    (move: (history: History) => History) => {
-      setOpen((now) => {
-        const moved = move(now.history)
-        if (moved.present === now.history.present) return { ...now, draft: undefined }
-        const known = states.get(moved.present.texts)
-        const read = known ? { resolved: known } : site.read(moved.present.texts)
-        return 'resolved' in read ? { ...now, history: moved, resolved: read.resolved, draft: undefined } : now
-      })
-    },
-    [site],
+    (move: (history: History) => History) =>
+      void inTurn(() => put({ history: move(latest.current.history), draft: undefined })),
+    [inTurn, put],
   )
 
   const save = useCallback(async (): Promise<string> => {
@@ -148,21 +151,21 @@ export function useSession(
       const others = await saveToHandles(project.handles, changed, saved)
       if (others.length > 0)
         return `${others.join(', ')} was changed elsewhere in the meantime: open it again to see that. Nothing was written.`
-      setOpen((before) => ({ ...before, saved: texts }))
+      put({ saved: texts })
       return `Saved ${Object.keys(changed).join(', ')}.`
     }
     const now = await saveToServer(changed, served.current)
     if (now === undefined)
       return 'The files were changed elsewhere in the meantime: reload to see them. Nothing was written.'
     served.current = now
-    setOpen((before) => ({ ...before, saved: texts }))
+    put({ saved: texts })
     return `Saved ${Object.keys(changed).join(', ')}.`
-  }, [project, texts, saved])
+  }, [project, texts, saved, put])
 
   return useMemo(
     () => ({
       ...open,
-      texts,
+      ...{ texts, resolved: open.history.present.site },
       isChanged: Object.keys(texts).some((path) => saved[path] !== texts[path]),
       apply,
       edit,

@@ -1,4 +1,5 @@
 import { expose } from 'comlink'
+import { createPatch } from 'rfc6902'
 import {
   catalogOf,
   EditError,
@@ -20,9 +21,12 @@ import {
   type InspectProgress,
   type MappedThing,
   type Patch,
+  type Problem,
   type PropertyPath,
   type ResolvedSite,
+  type SerializedSite,
   type SiteDiff,
+  type SourcePlace,
   type Ways,
 } from 'wembra'
 import {
@@ -35,10 +39,13 @@ import {
   type TextPlace,
 } from 'wembra/language'
 import { findingsHtml, previewSvg } from 'wembra/report'
-import { OpenSite, type Project, type Texts } from '../session/project.ts'
+import type { Project, Texts } from '../session/project.ts'
+import { OpenSite, type Read } from './open-site.ts'
 import { textDiff } from './text-diff.ts'
 
 let resolved: ResolvedSite | undefined
+/** Why there is none. */
+let problems: readonly Problem[] = []
 let opened: Texts = {}
 /** The site as it is, and with the text that somebody is writing, which need not be read yet. */
 let open: OpenSite | undefined
@@ -67,28 +74,70 @@ function withText(file: string, text: string): SiteProject {
 /** Findings of one hour are told by one clock, so that what is known of pages still holds after the next change. */
 const clock = (): Date => open?.project.now ?? new Date()
 
-function take(texts: Texts): void {
-  const read = open?.read(texts)
-  resolved = read && 'resolved' in read ? read.resolved : undefined
+/** Takes the site as it is read now for the one that everything is asked about. */
+function take(read: Read | undefined, texts: Texts): void {
+  if (read && 'resolved' in read) [resolved, problems] = [read.resolved, []]
+  else [resolved, problems] = [undefined, read?.problems ?? []]
   opened = texts
   turn.abort()
   turn = new AbortController()
+}
+
+/** What the app is told of a site that was read: the site as data, or why there is none. */
+export type Told = { readonly site: SerializedSite } | { readonly problems: readonly Problem[] }
+
+/** Receives pages of a site. */
+export type OnPages = (pages: SerializedSite['pages']) => Promise<void>
+
+/** All pages of a large site at once would take the app longer to receive than a frame. */
+async function told({ pages, ...rest }: SerializedSite, onPages: OnPages): Promise<Told> {
+  for (let n = 0; n < pages.length; n += PAGES_AT_ONCE) await onPages(pages.slice(n, n + PAGES_AT_ONCE))
+  return { site: { ...rest, pages: [] } }
 }
 
 /** Told so often, that telling costs nothing beside the work. */
 const TOLD = 250
 /** So many findings are received well within a frame. */
 const AT_ONCE = 500
+const PAGES_AT_ONCE = 250
+
+const plain = (value: unknown): unknown => JSON.parse(JSON.stringify(value)) as unknown
 
 /** What takes longer than a frame, done beside the page. */
 const work = {
   open(project: Pick<Project, 'file' | 'binary'>, texts: Texts): void {
     open = new OpenSite(project, texts)
     writing = new OpenSite(project, texts)
-    take(texts)
+    take(open.read(texts), texts)
   },
   /** Some of the texts are others now. */
-  change: (texts: Texts): void => take({ ...opened, ...texts }),
+  change(texts: Texts): void {
+    const now = { ...opened, ...texts }
+    take(open?.read(now), now)
+  },
+  /** The site that is open. */
+  tell: async (onPages: OnPages): Promise<Told> => (resolved ? told(resolved.serialize(), onPages) : { problems }),
+  /** Some of the texts are others now, if they can be read; else all stays as it was. */
+  async attempt(texts: Texts, onPages: OnPages): Promise<Told> {
+    const before = site()
+    const now = { ...opened, ...texts }
+    const read = open?.read(now)
+    if (!read || 'problems' in read) {
+      if (open) open.texts = opened
+      return { problems: read?.problems ?? [] }
+    }
+    take(read, now)
+    return told(read.resolved.serialize(before), onPages)
+  },
+  /** Where parts of the site are written. */
+  places: (pointers: readonly string[]): readonly SourcePlace[] =>
+    pointers.map((pointer) => site().site.locate(pointer)),
+  /** What makes the site of earlier texts that of today, as a JSON Patch. */
+  changesSince(project: Pick<Project, 'file' | 'binary'>, texts: Texts): Patch {
+    const before = new OpenSite(project, texts).read(texts)
+    if ('problems' in before) throw new SiteError(before.problems)
+    return createPatch(plain(before.resolved.site.data), plain(site().site.data)) as unknown as Patch
+  },
   /** Every conflict, without fixes and cases, some at a time; what is asked about other texts ends it. */
   async findings(
     onProgress: (progress: InspectProgress) => void,

@@ -2,7 +2,7 @@ import { Group, Paper, Stack, Text } from '@mantine/core'
 import { pagesWhere } from 'wembra'
 import { PageLinks } from '../../parts/PageLinks.tsx'
 import { SettingsForm } from '../../parts/SettingsForm.tsx'
-import { SourceLink } from '../../parts/SourceLink.tsx'
+import { PlaceLink } from '../../parts/PlaceLink.tsx'
 import { count } from '../../parts/words.ts'
 import type { LayerProps } from './layer-props.ts'
 
@@ -20,7 +20,6 @@ export function Assignment({ session, plan, ask }: LayerProps) {
           ? new Set(pagesWhere(resolved, entry.except as Parameters<typeof pagesWhere>[1]).map(({ id }) => id))
           : undefined
         const pages = reached.filter(({ id }) => !except?.has(id))
-        const place = resolved.site.locate(`/assign/${n}`)
         const gives = entry.template ? `template ${entry.template}` : entry.use ? `surround ${entry.use}` : 'settings'
         return (
           <Paper key={n} component="li" withBorder p="sm">
@@ -30,7 +29,7 @@ export function Assignment({ session, plan, ask }: LayerProps) {
               </Text>
               <Text size="sm">for {whereInWords(entry.where)}</Text>
               {entry.except && <Text size="sm">except {whereInWords(entry.except)}</Text>}
-              <SourceLink at={place} />
+              <PlaceLink pointer={`/assign/${n}`} />
             </Group>
             <Text size="sm">
               {pages.length === 0 ? 'No page matches.' : `${count(pages.length, 'page')}: `}

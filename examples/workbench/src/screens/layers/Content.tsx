@@ -1,7 +1,7 @@
 import { Anchor, Stack, Text } from '@mantine/core'
 import { toPointer } from 'wembra'
 import { PageLinks } from '../../parts/PageLinks.tsx'
-import { SourceLink } from '../../parts/SourceLink.tsx'
+import { PlaceLink } from '../../parts/PlaceLink.tsx'
 import { pageAddress } from '../../session/use-route.ts'
 import { MOST_ROWS, type LayerProps } from './layer-props.ts'
 
@@ -22,7 +22,6 @@ export function Content({ session }: LayerProps) {
           .filter(({ page }) => (page?.body ?? []).length > 0)
           .slice(0, MOST_ROWS)
           .map(({ id, page }) => {
-            const place = resolved.site.locate(toPointer(['pages', id, 'body']))
             const sections = (page?.body ?? []).map(
               ({ section, band }) => `${section ?? 'item'}${band === 'full' ? ' (full)' : ''}`,
             )
@@ -32,7 +31,7 @@ export function Content({ session }: LayerProps) {
                   {page?.title}
                 </Anchor>
                 <Text size="sm">{sections.join(', ')}</Text>
-                <SourceLink at={place} />
+                <PlaceLink pointer={toPointer(['pages', id, 'body'])} />
               </li>
             )
           })}
