@@ -13,14 +13,12 @@ export function checkNames(site: SiteData): NameProblem[] {
   return [
     ...viewportNames(site),
     ...samePaths(site),
-    ...Object.entries(site.pages).flatMap(([id, page]) =>
-      repeatedIds(sectionIds(page.body ?? [], toPointer(['pages', id, 'body'])), 'section'),
-    ),
+    ...Object.entries(site.pages).flatMap(([id, page]) => repeatedSections(id, page)),
     ...Object.entries(site.surrounds ?? {}).flatMap(([id, s]) =>
       repeatedIds(surroundIds(s, toPointer(['surrounds', id])), 'id'),
     ),
-    ...chains(Object.keys(site.templates ?? {}), baseIn(site), BASED),
-    ...chains(Object.keys(site.pages), parentIn(site), UNDER),
+    ...chains(Object.keys(site.templates ?? {}), bases(site)),
+    ...chains(Object.keys(site.pages), parents(site)),
     ...withoutCircles(surroundCircles(site), () => checkSizes(site)),
   ]
 }
@@ -41,14 +39,12 @@ export function checkNamesOf(part: SiteData, document: SiteData, before: Site): 
   return [
     ...viewportNames(part),
     ...pages.filter(isMoved).flatMap(([id, page]) => takenPath(id, page, part, before)),
-    ...pages.flatMap(([id, page]) =>
-      repeatedIds(sectionIds(page.body ?? [], toPointer(['pages', id, 'body'])), 'section'),
-    ),
+    ...pages.flatMap(([id, page]) => repeatedSections(id, page)),
     ...Object.entries(part.surrounds ?? {}).flatMap(([id, s]) =>
       repeatedIds(surroundIds(s, toPointer(['surrounds', id])), 'id'),
     ),
-    ...(part.templates ? chains(Object.keys(document.templates ?? {}), baseIn(document), BASED) : []),
-    ...chains(isAnyLed ? [...before.pageIds, ...Object.keys(part.pages)] : [], parentIn(document, before), UNDER),
+    ...(part.templates ? chains(Object.keys(document.templates ?? {}), bases(document)) : []),
+    ...chains(isAnyLed ? [...before.pageIds, ...Object.keys(part.pages)] : [], parents(document, before)),
     ...withoutCircles(part.surrounds ? surroundCircles(document) : [], () =>
       checkSizes(part, document.surrounds ?? before.data.surrounds),
     ),
@@ -75,57 +71,55 @@ function takenPath(id: string, { path }: PageData, { pages }: SiteData, before: 
   ]
 }
 
-/** What one thing names that it is based on or under, and where. */
-type Above = (id: string) => Named | undefined
-
-const baseIn =
-  ({ templates }: SiteData): Above =>
-  (id) => {
-    const base = own(templates, id)?.base
-    return base === undefined ? undefined : [base, toPointer(['templates', id, 'base'])]
-  }
-
-const parentIn =
-  ({ pages }: SiteData, before?: Site): Above =>
-  (id) => {
-    const parent = (own(pages, id) ?? before?.pageData(id))?.parent
-    return parent === undefined ? undefined : [parent, toPointer(['pages', id, 'parent'])]
-  }
-
-const BASED = 'templates are based on each other'
-const UNDER = 'pages are under each other'
-
-/** Chains that go in a circle, or else those that are too long. */
-function chains(ids: readonly string[], above: Above, what: string): readonly NameProblem[] {
-  const circles = findCircles(ids, (id) => {
-    const next = above(id)
-    return next ? [next] : []
-  })
-  return circles.length > 0 ? circles : tooLong(ids, above, what)
+/** Things that each name one other which they are based on or under. */
+interface Chained {
+  readonly what: string
+  readonly above: (id: string) => string | undefined
+  /** Where a thing names the other. */
+  readonly pointer: (id: string) => string
 }
 
-/** The first step past which a chain is too long, for each chain. */
-function tooLong(ids: readonly string[], above: Above, what: string): NameProblem[] {
+const bases = ({ templates }: SiteData): Chained => ({
+  what: 'templates are based on each other',
+  above: (id) => own(templates, id)?.base,
+  pointer: (id) => toPointer(['templates', id, 'base']),
+})
+
+const parents = ({ pages }: SiteData, before?: Site): Chained => ({
+  what: 'pages are under each other',
+  above: (id) => (own(pages, id) ?? before?.pageData(id))?.parent,
+  pointer: (id) => toPointer(['pages', id, 'parent']),
+})
+
+/** Chains that go in a circle, or else those that are too long, each at the first step past the limit. */
+function chains(ids: readonly string[], { what, above, pointer }: Chained): readonly NameProblem[] {
+  const circles: NameProblem[] = []
+  const tooLong: NameProblem[] = []
   const depths = new Map<string, number>()
-  const problems: NameProblem[] = []
   for (const start of ids) {
-    const path: (readonly [string, string])[] = []
+    const path: string[] = []
     let id: string | undefined = start
-    while (id !== undefined && !depths.has(id)) {
-      const next = above(id)
-      path.push([id, next?.[1] ?? ''])
-      id = next?.[0]
+    for (; id !== undefined && !depths.has(id); id = above(id)) {
+      depths.set(id, 0) // it is being walked
+      path.push(id)
     }
-    let depth = id === undefined ? 0 : (depths.get(id) ?? 0)
-    for (const [each, pointer] of path.reverse()) {
+    let depth = (id !== undefined && depths.get(id)) || 0
+    if (id !== undefined && path.length > 0 && depth === 0)
+      circles.push(circle(path, id, pointer(path.at(-1) as string)))
+    for (const each of path.reverse()) {
       depths.set(each, ++depth)
       if (depth !== LIMITS.nesting + 1) continue
       const message = `${what} more than ${LIMITS.nesting} deep here; take some of these steps out`
-      problems.push({ code: 'too-deep', pointer, message })
+      tooLong.push({ code: 'too-deep', pointer: pointer(each), message })
     }
   }
-  return problems
+  return circles.length > 0 ? circles : tooLong
 }
+
+const circle = (path: readonly string[], id: string, pointer: string): NameProblem => ({
+  ...{ code: 'circle', pointer },
+  message: `${[...path.slice(path.indexOf(id)), id].join(' → ')} goes in a circle; remove one of these steps`,
+})
 
 const RESERVED = new Set(['else', 'min', 'max', ...Object.values(FACETS).flatMap((facet) => Object.keys(facet))])
 
@@ -158,6 +152,24 @@ function samePaths(site: SiteData): NameProblem[] {
 }
 
 type Named = readonly [id: string, pointer: string]
+
+const repeatedSections = (id: string, { body }: PageData): readonly NameProblem[] =>
+  body && isRepeating(body) ? repeatedIds(sectionIds(body, toPointer(['pages', id, 'body'])), 'section') : NO_PROBLEMS
+
+const NO_PROBLEMS: readonly NameProblem[] = []
+
+/** Whether a section's name comes twice; most pages need not be looked at more closely. */
+function isRepeating(items: readonly Item[], seen = new Set<string>()): boolean {
+  return items.some(({ section, items: inside, columns }) => {
+    if (section === undefined) return false
+    if (seen.has(section)) return true
+    seen.add(section)
+    return (
+      (inside !== undefined && isRepeating(inside, seen)) ||
+      (columns?.some((column) => column.items !== undefined && isRepeating(column.items, seen)) ?? false)
+    )
+  })
+}
 
 function sectionIds(items: readonly Item[], pointer: string): Named[] {
   return items.flatMap((item, index): Named[] => {
@@ -229,8 +241,7 @@ function findCircles(ids: readonly string[], next: (id: string) => readonly Name
       }
       const [id, pointer] = step
       if (onPath.has(id)) {
-        const circle = [...path.slice(path.indexOf(id)), id].join(' → ')
-        problems.push({ code: 'circle', pointer, message: `${circle} goes in a circle; remove one of these steps` })
+        problems.push(circle(path, id, pointer))
         continue
       }
       if (done.has(id)) continue

@@ -32,15 +32,15 @@ export const ITEM_KINDS = {
 export type ItemKind = keyof typeof ITEM_KINDS
 
 const KINDS = Object.keys(ITEM_KINDS) as readonly ItemKind[]
+const ORDER: ReadonlyMap<string, number> = new Map(KINDS.map((kind, n) => [kind, n]))
 
 /** What an item is; `undefined` when nothing in it shows that. */
 export function itemKindOf(item: Item): ItemKind | undefined {
-  let kind = known.get(item)
-  if (kind === undefined) {
-    kind = KINDS.find((each) => item[each] !== undefined) ?? null
-    known.set(item, kind)
+  // An item has a few of many keys: those that it has are looked at.
+  let first = KINDS.length
+  for (const key in item) {
+    const order = ORDER.get(key)
+    if (order !== undefined && order < first && item[key as keyof Item] !== undefined) first = order
   }
-  return kind ?? undefined
+  return KINDS[first]
 }
-
-const known = new WeakMap<Item, ItemKind | null>()

@@ -43,6 +43,21 @@ export function duplicateKeys(text: string): number[] {
   return found
 }
 
+/**
+ * How many keys a text gives to its objects, repeated ones included.
+ *
+ * @param text - JSON that `JSON.parse` accepts.
+ */
+export function keysIn(text: string): number {
+  let count = 0
+  for (let at = text.indexOf('"'); at !== -1; at = text.indexOf('"', at)) {
+    at = endOfString(text, at) + 1
+    while (text.charCodeAt(at) <= 0x20) at++
+    if (text.charCodeAt(at) === 0x3a) count++ // :
+  }
+  return count
+}
+
 /** The offset of the quotation mark that ends a text. */
 export function endOfString(text: string, start: number): number {
   let end = text.indexOf('"', start + 1)

@@ -36,30 +36,56 @@ export function valueAt(root: Json, pointer: string): Json | undefined {
   return value
 }
 
-/**
- * Whether a test holds of any value in a value, of lists and maps themselves included, or of how deep one is. Quick:
- * where it holds is not noted, and no stack is used up.
- */
-export function holdsAnywhere(root: Json, test: (value: Json, depth: number) => boolean): boolean {
+/** What one walk through a value tells of it. */
+export interface Traits {
+  /** How deep the deepest list or map is; 0 for the value itself. */
+  readonly deepest: number
+  /** Keys of all maps together. */
+  readonly keys: number
+  readonly hasNull: boolean
+  /** Whether a key would reach an object's prototype. */
+  readonly hasProto: boolean
+  /** Whether a text begins with a brace. */
+  readonly hasBraced: boolean
+}
+
+const traits = new WeakMap<object, Traits>()
+
+/** Told of a value once; no stack is used up. */
+export function traitsOf(root: Json): Traits {
+  const isHeld = typeof root === 'object' && root !== null
+  const known = isHeld ? traits.get(root) : undefined
+  if (known) return known
+  const found = { deepest: 0, keys: 0, hasNull: false, hasProto: false, hasBraced: false }
   const open: Json[] = [root]
   const depths: number[] = [0]
-  while (open.length > 0) {
-    const value = open.pop() as Json
-    const depth = depths.pop() as number
-    if (test(value, depth)) return true
-    if (typeof value !== 'object' || value === null) continue
-    if (Array.isArray(value))
-      for (const each of value as readonly Json[]) {
-        open.push(each)
-        depths.push(depth + 1)
-      }
-    else
-      for (const key of Object.keys(value)) {
-        open.push((value as JsonObject)[key] as Json)
-        depths.push(depth + 1)
-      }
+  const look = (value: Json, depth: number): void => {
+    if (value === null) found.hasNull = true
+    else if (typeof value === 'object') {
+      open.push(value)
+      depths.push(depth)
+    } else if (typeof value === 'string' && value.charCodeAt(0) === 0x7b) found.hasBraced = true
   }
-  return false
+  if (!isHeld) {
+    open.pop()
+    look(root, 0)
+  }
+  while (open.length > 0) {
+    const value = open.pop() as readonly Json[] | JsonObject
+    const depth = depths.pop() as number
+    if (depth > found.deepest) found.deepest = depth
+    if (Array.isArray(value)) for (const each of value as readonly Json[]) look(each, depth + 1)
+    else {
+      const keys = Object.keys(value)
+      found.keys += keys.length
+      for (const key of keys) {
+        if (key === '__proto__') found.hasProto = true
+        look((value as JsonObject)[key] as Json, depth + 1)
+      }
+    }
+  }
+  if (isHeld) traits.set(root, found)
+  return found
 }
 
 /** What is said of such a key. */
@@ -67,7 +93,7 @@ export const NO_KEY = 'this cannot be a key; choose another name'
 
 /** Pointers of keys that would reach an object's prototype. */
 export function hostileKeys(root: Json): string[] {
-  if (!holdsAnywhere(root, (value) => isObject(value) && Object.hasOwn(value, '__proto__'))) return []
+  if (!traitsOf(root).hasProto) return []
   const found: string[] = []
   const open: [Json, readonly string[]][] = [[root, []]]
   for (let next = open.pop(); next; next = open.pop()) {

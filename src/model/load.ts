@@ -1,6 +1,6 @@
 import { expandSite } from './shorthand.js'
 import type { Files } from './files.js'
-import { hostileKeys, isObject, NO_KEY, toPointer, type Json, type JsonObject } from './json.js'
+import { hostileKeys, isObject, NO_KEY, toPointer, traitsOf, type Json, type JsonObject } from './json.js'
 import { LIMITS } from './limits.js'
 import { addTo, layOver, partOf, withoutNulls, type Part } from './merge.js'
 import { locateOrigin } from './origin.js'
@@ -150,6 +150,8 @@ export function loadSite(
     const value = withTokens(source.value, tokens, onError) as JsonObject
     return partOf(source, expandSite(value, [...names]))
   }
+  // A token may stand for nothing, too.
+  const mayHaveNulls = sources.some(({ value }) => traitsOf(value).hasNull || traitsOf(value).hasBraced)
   const merged = new Map<Loaded, Part>()
   const merge = (loaded: Loaded): Part => {
     const known = merged.get(loaded) ?? mergeAnew(loaded)
@@ -173,7 +175,7 @@ export function loadSite(
     if (files.read(files.resolve(place.file, path)) === undefined)
       complain('unreadable', place, `there is no style sheet "${path}" (style ${index + 1}); fix the path or remove it`)
   return {
-    part: { ...part, value: withoutNulls(part.value) },
+    part: mayHaveNulls ? { ...part, value: withoutNulls(part.value) } : part,
     viewports,
     problems,
     sources,

@@ -16,9 +16,9 @@ import {
   type YAMLError,
   type YAMLMap,
 } from 'yaml'
-import { duplicateKeys } from './json-duplicates.js'
+import { duplicateKeys, keysIn } from './json-duplicates.js'
 import { jsonFault, JsonPlaces, lineCounter } from './json-text.js'
-import { fromPointer, holdsAnywhere, isObject, toPointer, type Json } from './json.js'
+import { fromPointer, isObject, toPointer, traitsOf, type Json } from './json.js'
 import type { Place, Problem, ProblemCode } from './problem.js'
 
 /** Deeper nesting than this is no page builder's; it would only exhaust the stack. */
@@ -64,8 +64,7 @@ export function readSource(text: string, file: string): ReadSource {
 
 /** The pointer at which a value goes deeper than `limit`; without recursion, for the stack's sake. */
 function tooDeep(value: Json, limit: number): string | undefined {
-  if (!holdsAnywhere(value, (each, depth) => depth > limit && typeof each === 'object' && each !== null))
-    return undefined
+  if (traitsOf(value).deepest <= limit) return undefined
   const open: { value: Json; pointer: string; depth: number }[] = [{ value, pointer: '', depth: 0 }]
   for (let next = open.pop(); next; next = open.pop()) {
     if (typeof next.value !== 'object' || next.value === null) continue
@@ -208,7 +207,7 @@ function readJson(text: string, file: string): ReadSource {
   } catch {
     return { source: undefined, problems: [{ ...jsonProblem(text), file }] }
   }
-  const repeated = duplicateKeys(text)
+  const repeated = keysIn(text) === traitsOf(value).keys ? [] : duplicateKeys(text)
   if (repeated.length > 0) {
     const at = lineCounter(text)
     const problems = repeated.map((offset): Problem => ({

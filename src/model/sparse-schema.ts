@@ -12,14 +12,23 @@ export function sparse<T extends z.ZodMiniType>(schema: T): T {
   const internals = schema._zod as unknown as Internals
   const { shape } = internals.def
   const dense = internals.parse
+  const inners = new Map(Object.entries(shape))
   const required = Object.keys(shape).filter((key) => shape[key]?._zod.optin === undefined)
   const parse: Parse = (payload, context) => {
     const { value } = payload
-    const isPlain = isObject(value) && required.every((key) => Object.hasOwn(value, key))
-    if (!isPlain || Object.keys(value).some((key) => !Object.hasOwn(shape, key))) return dense(payload, context)
-    for (const [key, entry] of Object.entries(value)) {
-      const { issues } = (shape[key] as Inner)._zod.run({ value: entry, issues: [] }, context)
+    if (!isObject(value)) return dense(payload, context)
+    for (const key of required) if (!Object.hasOwn(value, key)) return dense(payload, context)
+    const keys = Object.keys(value)
+    for (const key of keys) if (!inners.has(key)) return dense(payload, context)
+    // Used again as long as nothing is wrong: a site has very many values.
+    let inner: Payload | undefined
+    for (const key of keys) {
+      if (inner) inner.value = value[key] as Json
+      else inner = { value: value[key] as Json, issues: [] }
+      const { issues } = (inners.get(key) as Inner)._zod.run(inner, context)
+      if (issues.length === 0) continue
       for (const issue of issues) payload.issues.push({ ...issue, path: [key, ...(issue.path ?? [])] })
+      inner = undefined
     }
     return payload
   }
@@ -30,7 +39,7 @@ export function sparse<T extends z.ZodMiniType>(schema: T): T {
 }
 
 interface Payload {
-  readonly value: Json
+  value: Json
   readonly issues: { readonly path?: readonly PropertyKey[] }[]
 }
 type Parse = (payload: Payload, context: unknown) => Payload

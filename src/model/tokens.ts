@@ -1,4 +1,4 @@
-import { holdsAnywhere, isObject, type Json, type JsonObject } from './json.js'
+import { isObject, traitsOf, type Json, type JsonObject } from './json.js'
 import { LIMITS } from './limits.js'
 
 /** A token that could not be used, with why. */
@@ -92,8 +92,7 @@ export function withTokens(
   tokens: Tokens,
   onError: (error: TokenError, path: readonly string[]) => void,
 ): Json {
-  const isUsed = holdsAnywhere(value, (each) => tokenName(each) !== undefined)
-  return isUsed ? replaced(value, tokens, onError, []) : value
+  return traitsOf(value).hasBraced ? replaced(value, tokens, onError, []) : value
 }
 
 function replaced(

@@ -1,5 +1,5 @@
 import { Alert, Button, Center, Code, Loader, Stack, Text, Title } from '@mantine/core'
-import { Activity, useCallback, useEffect, useRef, useState } from 'react'
+import { Activity, startTransition, useCallback, useEffect, useRef, useState } from 'react'
 import { deserializeSite, formatProblem, resolveSite } from 'wembra'
 import { demoProject } from './session/demo-project.ts'
 import { openFiles, openHandles } from './session/open-files.ts'
@@ -34,12 +34,18 @@ export function App() {
     const told = await asker.read(project, files.texts)
     // What was asked for last is what is opened.
     if (turn !== asked.current) return
-    setReading(false)
-    if ('problems' in told) return setProblems(told.problems.map(formatProblem))
+    if ('problems' in told) {
+      setReading(false)
+      return setProblems(told.problems.map(formatProblem))
+    }
     const resolved = resolveSite(deserializeSite(told.site, files.files))
     performance.mark('wembra-read')
-    setProblems([])
-    setOpened({ project, files, resolved, stored, version, key: ++sessions })
+    // Drawn in turns, so that the page stays usable.
+    startTransition(() => {
+      setReading(false)
+      setProblems([])
+      setOpened({ project, files, resolved, stored, version, key: ++sessions })
+    })
   }, [])
 
   const fail = useCallback((error: unknown) => {

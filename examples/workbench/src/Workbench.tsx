@@ -82,7 +82,7 @@ export function Workbench({ opened, asker, onOpenFiles, onOpenHandles, onOpenDem
           </Suspense>
         )
       case 'pages':
-        return <PagesScreen session={session} found={found} params={route.params} draw={draw} />
+        return <PagesScreen session={session} found={found} params={route.params} draw={draw} ask={ask} />
     }
   }
   return (

@@ -1,13 +1,14 @@
-import { Group, NativeSelect, SegmentedControl, Text, TextInput, Title } from '@mantine/core'
+import { Group, Loader, NativeSelect, SegmentedControl, Text, TextInput, Title } from '@mantine/core'
 import { useVirtualizer } from '@tanstack/react-virtual'
-import { memo, useDeferredValue, useEffect, useMemo, useRef } from 'react'
+import type { Remote } from 'comlink'
+import { memo, useDeferredValue, useEffect, useMemo, useRef, useState } from 'react'
 import {
   facetRecord,
-  groupLayouts,
   pagesWhere,
   parseSelector,
   SelectorError,
   type Finding,
+  type LayoutGroup,
   type ResolvedPage,
   type ResolvedSite,
 } from 'wembra'
@@ -16,13 +17,16 @@ import { count, shortFacets } from '../parts/words.ts'
 import type { DrawPage } from '../session/draw.ts'
 import { pageAddress, replaceParams } from '../session/use-route.ts'
 import type { Session } from '../session/use-session.ts'
+import type { Work } from '../worker/site.worker.ts'
 import type { Findings } from '../worker/use-findings.ts'
+import { useReadyPages, type ReadyPages } from './use-ready-pages.ts'
 
 interface Props {
   readonly session: Session
   readonly found: Findings
   readonly params: URLSearchParams
   readonly draw: DrawPage
+  readonly ask: () => Promise<Remote<Work>>
 }
 
 const ROW = 44
@@ -51,8 +55,19 @@ const GROUPS = [
 ]
 
 /** All pages at once: as they look, or by what they get. */
-export function PagesScreen({ session, found, params, draw }: Props) {
-  const { resolved } = session
+export function PagesScreen({ session, ...rest }: Props) {
+  const ready = useReadyPages(session.resolved)
+  if (!ready)
+    return (
+      <Group role="status">
+        <Loader size="sm" />
+        <Text>Going through the pages…</Text>
+      </Group>
+    )
+  return <Pages {...ready} {...rest} />
+}
+
+function Pages({ resolved, pages, found, params, draw, ask }: Omit<Props, 'session'> & ReadyPages) {
   const viewports = resolved.site.viewports.map((v) => v.name)
   const viewport = params.get('viewport') ?? viewports[0] ?? ''
   const words = params.get('find') ?? ''
@@ -60,7 +75,6 @@ export function PagesScreen({ session, found, params, draw }: Props) {
   const by = params.get('group') ?? ''
   const isTable = params.get('as') === 'table'
   const wanted = useDeferredValue(words)
-  const pages = useMemo(() => resolved.pageIds.map((id) => resolved.page(id)), [resolved])
   useEffect(() => void performance.mark('wembra-shown'), [pages])
   useEffect(() => (isTable ? workAhead(pages) : undefined), [pages, isTable])
   const byPage = useMemo(() => countByPage(found.findings), [found.findings])
@@ -75,7 +89,8 @@ export function PagesScreen({ session, found, params, draw }: Props) {
         (!holds || holds.has(page.id)),
     )
   }, [asked, kind, template, rule, found.findings])
-  const groups = useMemo(() => grouped(resolved, shown, by, found.findings), [resolved, shown, by, found.findings])
+  const layouts = useLayouts(ask, by === 'layout')
+  const groups = useMemo(() => grouped(shown, by, found.findings, layouts), [shown, by, found.findings, layouts])
   const rows = useMemo(
     () =>
       groups.flatMap(({ heading, pages: mine }): Row[] => [
@@ -213,15 +228,32 @@ function search(resolved: ResolvedSite, pages: readonly ResolvedPage[], words: s
   }
 }
 
+/** Pages by what they get: all of every page is compared, which is done beside the page. */
+function useLayouts(ask: Props['ask'], isAsked: boolean): readonly LayoutGroup[] | undefined {
+  const [known, setKnown] = useState<{ readonly of: Props['ask']; readonly layouts: readonly LayoutGroup[] }>()
+  useEffect(() => {
+    if (!isAsked) return undefined
+    let isOver = false
+    void ask()
+      .then((work) => work.layouts())
+      .then((layouts) => !isOver && setKnown({ of: ask, layouts }))
+      .catch(() => undefined)
+    return () => {
+      isOver = true
+    }
+  }, [ask, isAsked])
+  return known?.of === ask ? known.layouts : undefined
+}
+
 function grouped(
-  resolved: ResolvedSite,
   shown: readonly ResolvedPage[],
   by: string,
   findings: readonly Finding[],
+  layouts: readonly LayoutGroup[] | undefined,
 ): readonly SheetGroup[] {
   switch (by) {
     case 'layout':
-      return byLayout(resolved, shown)
+      return layouts ? byLayout(layouts, shown) : [{ heading: 'Comparing the pages…', pages: shown }]
     case 'template':
       return byWord(shown, (page) => page.choice.template?.id ?? 'none', 'Template')
     case 'kind':
@@ -236,9 +268,13 @@ function grouped(
 function groupedBy(
   shown: readonly ResolvedPage[],
   word: (page: ResolvedPage) => string,
-): ReadonlyMap<string, ResolvedPage[]> {
+): ReadonlyMap<string, readonly ResolvedPage[]> {
   const groups = new Map<string, ResolvedPage[]>()
-  for (const page of shown) groups.set(word(page), [...(groups.get(word(page)) ?? []), page])
+  for (const page of shown) {
+    const group = groups.get(word(page))
+    if (group) group.push(page)
+    else groups.set(word(page), [page])
+  }
   return groups
 }
 
@@ -272,9 +308,9 @@ function byConflict(shown: readonly ResolvedPage[], findings: readonly Finding[]
   ]
 }
 
-function byLayout(resolved: ResolvedSite, shown: readonly ResolvedPage[]): readonly SheetGroup[] {
+function byLayout(layouts: readonly LayoutGroup[], shown: readonly ResolvedPage[]): readonly SheetGroup[] {
   const wanted = new Map(shown.map((page) => [page.id, page]))
-  return groupLayouts(resolved).flatMap(({ pages, nearest }, n): SheetGroup[] => {
+  return layouts.flatMap(({ pages, nearest }, n): SheetGroup[] => {
     const mine = pages.flatMap((id) => wanted.get(id) ?? [])
     if (mine.length === 0) return []
     const apart = nearest

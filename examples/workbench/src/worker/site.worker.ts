@@ -8,6 +8,7 @@ import {
   diffFacets,
   diffSites,
   measurePage,
+  groupLayouts,
   groupPages,
   inspectAsync,
   mapSite,
@@ -19,6 +20,7 @@ import {
   type Goal,
   type Groups,
   type InspectProgress,
+  type LayoutGroup,
   type MappedThing,
   type Patch,
   type Problem,
@@ -206,6 +208,7 @@ const work = {
     )
   },
   catalog: (): Catalog => catalogOf(site()),
+  layouts: (): readonly LayoutGroup[] => groupLayouts(site()),
   groups: (): Groups => groupPages(site()),
   map: (): readonly MappedThing[] => mapSite(site()),
   report: async (): Promise<string> =>
