@@ -24,7 +24,11 @@ await page.addInitScript(() => {
   }).observe({ entryTypes: ['longtask'] })
 })
 await page.goto(`${address}#/pages`)
-await page.locator('main h2').waitFor()
+await page.locator('.card img').first().waitFor()
+await page.waitForTimeout(2000)
+const tasks = (): Promise<readonly number[]> =>
+  page.evaluate(() => (window as unknown as { seen: number[] }).seen.splice(0))
+await tasks()
 
 const chosen = performance.now()
 await page.getByRole('button', { name: 'Open', exact: true }).click()
@@ -35,8 +39,6 @@ const [chooser] = await Promise.all([
 await chooser.setFiles([file])
 await page.getByText(`${pages} pages`, { exact: true }).waitFor()
 const opened = performance.now()
-const tasks = (): Promise<readonly number[]> =>
-  page.evaluate(() => (window as unknown as { seen: number[] }).seen.splice(0))
 const inWords = (list: readonly number[]): string =>
   list.length === 0
     ? 'no task over 50 ms'
@@ -142,6 +144,33 @@ const applied = performance.now()
 await page.getByRole('dialog').waitFor({ state: 'detached' })
 console.log(
   `a setting of the theme: its effect on the page that is looked at after ${effect.toFixed(0)} ms, its reach after ${reach.toFixed(0)} ms, applied in ${(performance.now() - applied).toFixed(0)} ms (${inWords(await tasks())})`,
+)
+
+// Groups of all pages, and a key in the text of the site file.
+for (const [group, heading] of [
+  ['template', 'Template '],
+  ['layout', 'Group 1:'],
+]) {
+  await page.goto(`${address}#/pages?as=table`)
+  await page.locator('.page-rows').waitFor()
+  await page.waitForTimeout(1500)
+  await tasks()
+  const asked = performance.now()
+  await page.getByLabel('Group by').selectOption(group ?? '')
+  await page.locator('.page-row.group').filter({ hasText: heading }).first().waitFor()
+  console.log(`pages grouped by ${group} in ${(performance.now() - asked).toFixed(0)} ms (${inWords(await tasks())})`)
+}
+await page.goto(`${address}#/source/bench.site.json`)
+await page.locator('.cm-content').waitFor()
+await page.waitForTimeout(3000)
+await page.locator('.cm-line').first().click()
+await page.keyboard.press('Home')
+await tasks()
+const pressed = performance.now()
+await page.keyboard.type(' ')
+await page.getByRole('button', { name: /^Undo: edit/ }).waitFor()
+console.log(
+  `a key in the source: read and taken over ${(performance.now() - pressed).toFixed(0)} ms later, of which 250 ms are waited for the next key (${inWords(await tasks())})`,
 )
 await browser.close()
 await close()

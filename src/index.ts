@@ -61,6 +61,7 @@ export { copyInstead, sharedEdits, type SharedEdit } from './change/copy-instead
 export {
   diffFacets,
   diffSites,
+  diffSitesAsync,
   diffSnapshots,
   diffWhole,
   type BoxChange,
@@ -68,6 +69,7 @@ export {
   type StateChange,
   type SurroundChange,
   type ChangeGroup,
+  type DiffAsyncOptions,
   type DiffOptions,
   type FacetChange,
   type FacetChangeGroup,

@@ -1,8 +1,8 @@
 import equal from 'fast-deep-equal'
 import { keyOf, toGroups } from '../inspect/groups.js'
-import { factsOf } from '../inspect/known-facts.js'
+import { factsOf, gatherFacts } from '../inspect/known-facts.js'
 import type { RuleFact } from '../inspect/rule-fact.js'
-import type { SiteFacts, Step } from '../inspect/site-facts.js'
+import type { FactsDelta, SiteFacts, Step } from '../inspect/site-facts.js'
 import { earlierStates, positionIn } from '../inspect/site-states.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 
@@ -32,34 +32,44 @@ export const findingsOf = (resolved: ResolvedSite, now?: Date): FindingRecords =
   recordFindings(resolved, factsOf(resolved, { now }).all)
 
 /** The findings of two states that a change may have touched; of the others nothing is looked at. */
-export function changedFindings(
+export function* changedFindings(
   before: ResolvedSite,
   after: ResolvedSite,
   now?: Date,
-): { readonly before: FindingRecords; readonly after: FindingRecords } {
+): Generator<unknown, TouchedFindings> {
   if (before === after) return { before: {}, after: {} }
   const isLater = [...earlierStates(after)].includes(before)
-  const known = factsOf(before, { now })
-  return isLater
-    ? touchedFindings(known, known.step(after))
-    : { before: recordFindings(before, known.all), after: findingsOf(after, now) }
+  const known = yield* gatherFacts(before, { now })
+  if (!isLater) {
+    const later = yield* gatherFacts(after, { now })
+    return { before: recordFindings(before, known.all), after: recordFindings(after, later.all) }
+  }
+  const step = known.step(after)
+  yield* step.looking()
+  return yield* touchedFindings(known, step)
 }
 
-/** The findings that a step removes, adds or changes, as they were and as they are then. */
-export function touchedFindings(
-  base: SiteFacts,
-  step: Step,
-): { readonly before: FindingRecords; readonly after: FindingRecords } {
+/** Findings as they were, and as they are then. */
+export interface TouchedFindings {
+  readonly before: FindingRecords
+  readonly after: FindingRecords
+}
+
+/** The findings that a step removes, adds or changes. */
+export function* touchedFindings(base: SiteFacts, step: Step): Generator<unknown, TouchedFindings> {
   const gone: RuleFact[] = []
   const came: RuleFact[] = []
-  for (const delta of [...[...step.affected].map((id) => step.ofPage(id)), step.ofSite]) {
+  const add = (delta: FactsDelta): void => {
     const [old, now] = withoutSame(delta.gone, delta.came)
     for (const fact of old) gone.push(fact)
     for (const fact of now) came.push(fact)
   }
+  for (const id of step.affected) yield add(step.ofPage(id))
+  add(step.ofSite)
   const keys = new Set([...gone, ...came].map(keyOf))
   const isGone = new Set(gone)
   const before = [...keys].flatMap((key) => base.byKey.get(key) ?? [])
+  yield
   return {
     before: recordFindings(base.resolved, before),
     after: recordFindings(step.after, [...before.filter((fact) => !isGone.has(fact)), ...came]),

@@ -1,5 +1,6 @@
 import equal from 'fast-deep-equal'
 import { positionIn } from '../inspect/site-states.js'
+import { inTurns, toEnd } from '../inspect/turns.js'
 import { RULES } from '../inspect/rules/index.js'
 import { changedFindings, type FindingRecord, type FindingRecords } from './changed-findings.js'
 import { facetRecord, type FacetRecord } from '../measure/facet-record.js'
@@ -103,13 +104,45 @@ export interface DiffOptions {
  * diffSites(resolved, after).cured // => ['header-covers-content@/theme/layout/header/position']
  */
 export function diffSites(before: ResolvedSite, after: ResolvedSite, options: DiffOptions = {}): SiteDiff {
-  const { now, findings = true } = options
+  return toEnd(diffing(before, after, options))
+}
+
+/** Options of `diffSitesAsync`: those of `diffSites`, and a signal. */
+export interface DiffAsyncOptions extends DiffOptions {
+  /** Ends the work early; the promise is then rejected with the signal's reason. */
+  readonly signal?: AbortSignal
+}
+
+/**
+ * The same as `diffSites`, in turns, so that others are answered meanwhile.
+ *
+ * @throws The reason of an aborted signal.
+ * @example
+ * (await diffSitesAsync(resolved, resolved.with([]))).groups // => []
+ */
+export function diffSitesAsync(
+  before: ResolvedSite,
+  after: ResolvedSite,
+  options: DiffAsyncOptions = {},
+): Promise<SiteDiff> {
+  return inTurns(diffing(before, after, options), options.signal)
+}
+
+function* diffing(
+  before: ResolvedSite,
+  after: ResolvedSite,
+  { now, findings = true }: DiffOptions,
+): Generator<unknown, SiteDiff> {
   const record = (site: ResolvedSite, id: string): PageRecord | undefined =>
     site.site.pageData(id) ? recordPage(site.page(id)) : undefined
   const all = new Set([...before.pageIds, ...after.pageIds]).size
-  const pages = changedIds(before, after).map((id) => ({ id, before: record(before, id), after: record(after, id) }))
-  const found = findings ? changedFindings(before, after, now) : { before: {}, after: {} }
-  return compare(pages, all, {
+  const found = findings ? yield* changedFindings(before, after, now) : { before: {}, after: {} }
+  const ids = changedIds(before, after)
+  // Only as long as they are compared: records of all pages of a large site are large.
+  const pairs = function* (): Iterable<PagePair> {
+    for (const id of ids) yield { id, before: record(before, id), after: record(after, id) }
+  }
+  return yield* compare(pairs(), all, {
     findings: [found.before, found.after],
     surrounds: [recordSurrounds(before), recordSurrounds(after)],
   })
@@ -124,10 +157,11 @@ export function diffSites(before: ResolvedSite, after: ResolvedSite, options: Di
 export function diffSnapshots(before: Snapshot, after: Snapshot): SiteDiff {
   const ids = [...new Set([...Object.keys(before.pages), ...Object.keys(after.pages)])]
   const pages = ids.map((id) => ({ id, before: before.pages[id], after: after.pages[id] }))
-  return compare(pages, ids.length, {
+  const wholes: Wholes = {
     findings: [findingsIn(before), findingsIn(after)],
     surrounds: before.surrounds && after.surrounds ? [before.surrounds, after.surrounds] : [{}, {}],
-  })
+  }
+  return toEnd(compare(pages, ids.length, wholes))
 }
 
 /** Compares two sites that were read apart. */
@@ -149,13 +183,24 @@ interface Wholes {
   readonly surrounds: readonly [SurroundRecords, SurroundRecords]
 }
 
-function compare(pages: readonly PagePair[], all: number, { findings, surrounds }: Wholes): SiteDiff {
+function* compare(
+  pages: Iterable<PagePair>,
+  all: number,
+  { findings, surrounds }: Wholes,
+): Generator<unknown, SiteDiff> {
   const [before, after] = findings
   const cured = rulesByPage(before, after)
   const caused = rulesByPage(after, before)
   const groups = new Map<string, { group: ChangeGroup; pages: string[] }>()
+  const added: string[] = []
+  const removed: string[] = []
+  const states = new StateChanges()
   for (const pair of pages) {
+    yield
+    if (!pair.before) added.push(pair.id)
+    if (!pair.after) removed.push(pair.id)
     if (!pair.before || !pair.after) continue
+    states.add(pair.id, pair.before.state, pair.after.state)
     const facets = facetChanges(pair.before, pair.after)
     const boxes = boxChanges(pair.before, pair.after)
     const contentMoves = moves(pair.before, pair.after)
@@ -168,14 +213,12 @@ function compare(pages: readonly PagePair[], all: number, { findings, surrounds 
   }
   const found = [...groups.values()].map(({ group, pages: ids }) => ({ ...group, pages: ids }))
   const changed = found.reduce((sum, group) => sum + group.pages.length, 0)
-  const added = pages.flatMap(({ id, before: old }) => (old ? [] : [id]))
-  const removed = pages.flatMap(({ id, after: now }) => (now ? [] : [id]))
   return {
     groups: found.sort((a, b) => b.pages.length - a.pages.length),
     added,
     removed,
     ...findingChanges(before, after),
-    states: stateChanges(pages),
+    states: states.found(),
     surrounds: surroundChanges(...surrounds),
     unchanged: all - changed - added.length - removed.length,
   }
@@ -223,16 +266,21 @@ function isWorse({ key, before, after }: FindingChange): boolean {
   return before.worst !== null && after.worst !== null && sign * (after.worst - before.worst) > 0
 }
 
-function stateChanges(pages: readonly PagePair[]): readonly StateChange[] {
-  const found = new Map<string, { before: PageState; after: PageState; pages: string[] }>()
-  for (const { id, before, after } of pages) {
-    const [old, now] = [before?.state, after?.state]
-    if (old === undefined || now === undefined || old === now) continue
-    const change = found.get(`${old} ${now}`) ?? { before: old, after: now, pages: [] }
-    change.pages.push(id)
-    found.set(`${old} ${now}`, change)
+/** Pages that others find than before, by who did and who does. */
+class StateChanges {
+  readonly #found = new Map<string, { before: PageState; after: PageState; pages: string[] }>()
+
+  add(page: string, before: PageState | undefined, after: PageState | undefined): void {
+    if (before === undefined || after === undefined || before === after) return
+    const key = `${before} ${after}`
+    const known = this.#found.get(key)
+    if (known) known.pages.push(page)
+    else this.#found.set(key, { before, after, pages: [page] })
   }
-  return [...found.values()]
+
+  found(): readonly StateChange[] {
+    return [...this.#found.values()]
+  }
 }
 
 function surroundChanges(before: SurroundRecords, after: SurroundRecords): readonly SurroundChange[] {

@@ -13,6 +13,7 @@ import { sameValue, type PageView, type ResolvedPage } from '../resolve/page.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 import { selectorsOf } from '../select/selector.js'
 import type { Where } from '../model/site-data.js'
+import { toEnd } from '../inspect/turns.js'
 import { touchedFindings, type FindingRecords } from './changed-findings.js'
 import { tryPatch } from '../inspect/try-patch.js'
 
@@ -86,7 +87,7 @@ export function findWays(
       continue
     }
     const step = known.step(after)
-    const { before, after: later } = touchedFindings(known, step)
+    const { before, after: later } = toEnd(touchedFindings(known, step))
     ways.push({
       title,
       patch,

@@ -1,3 +1,4 @@
+import { toEnd } from '../inspect/turns.js'
 import { changedFindings } from './changed-findings.js'
 import type { Finding } from '../inspect/rule.js'
 import { STEPS, stepOf, type Step } from '../inspect/steps.js'
@@ -46,7 +47,7 @@ function vanishingWith(resolved: ResolvedSite, { key, fixes }: Finding, now: Dat
   const fix = fixes.find(({ choice, others }) => !choice && !others) ?? fixes[0]
   const after = fix && tryPatch(resolved, fix.patch)
   if (!after) return []
-  const changed = changedFindings(resolved, after, now)
+  const changed = toEnd(changedFindings(resolved, after, now))
   return Object.keys(changed.before).filter((each) => each !== key && !Object.hasOwn(changed.after, each))
 }
 

@@ -1,7 +1,7 @@
 import { leastCertain, type Certainty } from '../measure/box.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 import { toGroups, type RuleGroup } from './groups.js'
-import { factsOf, gatherFacts, toEnd } from './known-facts.js'
+import { factsOf, gatherFacts } from './known-facts.js'
 import { Prover, type HowMany, type Tried } from './prove.js'
 import type { SiteFacts } from './site-facts.js'
 import {
@@ -17,6 +17,7 @@ import type { Viewport } from '../model/site.js'
 import type { RuleFact } from './rule-fact.js'
 import { UnknownNameError, ValueError } from '../model/unknown-name.js'
 import { expectPages } from './expect-pages.js'
+import { inTurns, toEnd } from './turns.js'
 import { RULES, rulesOf, type RuleId } from './rules/index.js'
 
 /** What is checked, and how much of what is found is returned. */
@@ -65,9 +66,6 @@ export interface InspectAsyncOptions extends InspectOptions {
   readonly signal?: AbortSignal
 }
 
-/** For how long the work goes on before others get a turn; ms, half a frame at 60 Hz. */
-const TURN = 8
-
 /**
  * The same as `inspect`, in turns, so that a page stays usable meanwhile.
  *
@@ -75,16 +73,8 @@ const TURN = 8
  * @example
  * (await inspectAsync(resolved, { signal: AbortSignal.timeout(60_000) })).length // => 1
  */
-export async function inspectAsync(resolved: ResolvedSite, options: InspectAsyncOptions = {}): Promise<Finding[]> {
-  const steps = inspecting(resolved, options)
-  for (let until = performance.now() + TURN; ;) {
-    options.signal?.throwIfAborted()
-    const step = steps.next()
-    if (step.done) return step.value
-    if (performance.now() < until) continue
-    await new Promise((resolve) => setTimeout(resolve))
-    until = performance.now() + TURN
-  }
+export function inspectAsync(resolved: ResolvedSite, options: InspectAsyncOptions = {}): Promise<Finding[]> {
+  return inTurns(inspecting(resolved, options), options.signal)
 }
 
 /** Filters come before the work: what was not asked for is not looked at, and its fixes are not tried. */

@@ -4,6 +4,7 @@ import type { Rule } from './rule.js'
 import { RULES } from './rules/index.js'
 import { SiteFacts } from './site-facts.js'
 import { earlierStates } from './site-states.js'
+import { toEnd } from './turns.js'
 
 /** What was found out about states of sites, for as long as these are there. */
 const known = new WeakMap<ResolvedSite, SiteFacts[]>()
@@ -37,7 +38,9 @@ export function* gatherFacts(resolved: ResolvedSite, options: FactsOptions = {})
   for (const state of earlierStates(resolved)) {
     const facts = of(state)
     if (!facts) continue
-    const kept = keep(facts.step(resolved).facts())
+    const step = facts.step(resolved)
+    yield* step.looking()
+    const kept = keep(step.facts())
     // A file that is read again and again would be held in all its states.
     if (resolved.change?.isReread) resolved.letGo()
     return kept
@@ -48,14 +51,6 @@ export function* gatherFacts(resolved: ResolvedSite, options: FactsOptions = {})
 /** The same, in one go. */
 export function factsOf(resolved: ResolvedSite, options: FactsOptions = {}): SiteFacts {
   return toEnd(gatherFacts(resolved, options))
-}
-
-/** Runs a generator to its end. */
-export function toEnd<T>(steps: Generator<unknown, T>): T {
-  for (;;) {
-    const step = steps.next()
-    if (step.done) return step.value
-  }
 }
 
 /** Keeps what was found out about a state. */

@@ -122,6 +122,14 @@ export class Glance {
     return (this.#look ??= this.#whole())
   }
 
+  /** Looks, and holds on to no more than what was seen, unless the page's measures are wanted as well. */
+  seen(isMeasured: boolean): void {
+    void this.look
+    if (isMeasured) return
+    this.#sight = undefined
+    this.#found.clear()
+  }
+
   #whole(): Look {
     const facts = this.#rules.ofPages.flatMap((rule) => this.facts(rule))
     const { sight } = this

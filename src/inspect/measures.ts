@@ -2,7 +2,7 @@ import { measurePage, type PageMeasure } from '../measure/page.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 
 /** For how many pages measures are kept; past this the oldest are let go. */
-const MOST_KEPT = 300
+export const MOST_KEPT = 300
 
 type ByViewport = ReadonlyMap<string, PageMeasure>
 

@@ -3,7 +3,7 @@ import type { Renumbering } from '../resolve/renumbered.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 import { Allowances, rulesAllowedAnew, type Usage } from './allowances.js'
 import { Looker, type AskedRules, type Glance, type Look, type Mark } from './look.js'
-import { Measures } from './measures.js'
+import { Measures, MOST_KEPT } from './measures.js'
 import { changedReads, type ReadKey } from './reads.js'
 import type { Allowance, SiteRule } from './rule.js'
 import { mergedInOrder, renamedFact, renamedLook, renamedMap, unlike } from './fact-changes.js'
@@ -277,6 +277,16 @@ export class Step {
     for (const id of affected) if (!a.pageData(id) && !b.pageData(id)) affected.delete(id)
     this.affected = affected
     this.allowances = new Allowances(after, allowingPages(parts.allowances, after, edited))
+  }
+
+  /** Looks at all pages that it affects, one after the other; yields their number so far. */
+  *looking(): Generator<number> {
+    let done = 0
+    for (const id of this.affected) {
+      const glance = this.glance(id)
+      if (glance) glance.seen(done < MOST_KEPT)
+      yield ++done
+    }
   }
 
   /** A page as it is after the change; `undefined` where it is gone. */

@@ -80,4 +80,20 @@ describe('the workbench: opening', function () {
     await drop('notes.txt', 'no site')
     await page.getByText('None of notes.txt is a site file').waitFor()
   })
+
+  it('keeps what was changed in the open site when another one cannot be opened', async () => {
+    const { page } = bench
+    await bench.go('#/page/visit')
+    await bench.planSetting('spacing.before', '7px')
+    await bench.dialog().getByRole('button', { name: 'Apply' }).click()
+    await bench.dialog().waitFor({ state: 'detached' })
+    await page.evaluate(() => {
+      const data = new DataTransfer()
+      data.items.add(new File(['no site'], 'notes.txt'))
+      dispatchEvent(new DragEvent('drop', { dataTransfer: data, bubbles: true, cancelable: true }))
+    })
+    await page.getByRole('button', { name: 'Back to the open site' }).click()
+    await page.getByRole('button', { name: /^Undo: spacing.before: 7px/ }).click()
+    await page.getByRole('button', { name: /^Redo: spacing.before: 7px/ }).waitFor()
+  })
 })

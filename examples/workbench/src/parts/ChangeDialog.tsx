@@ -92,15 +92,18 @@ function Outlook({ change, session, ask, draw, page, onClose }: Props) {
       void ask()
         .then(async (work) => {
           const reached = await work.reach(change.patch)
-          if (!isOver) setReach(reached)
+          if (isOver) return
+          setReach(reached)
           const lines = await work.lines(change.patch)
-          if (!isOver) setText(lines)
+          if (isOver) return
+          setText(lines)
           const found = await work.diff(change.patch)
           if (!isOver) setDiff(found)
         })
         .catch((error: unknown) => !isOver && refuse(String(error)))
     return () => {
       isOver = true
+      void ask().then((work) => work.leave())
     }
     // The question is asked once for each change.
   }, [change])

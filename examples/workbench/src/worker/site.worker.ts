@@ -6,7 +6,7 @@ import {
   PatchError,
   SiteError,
   diffFacets,
-  diffSites,
+  diffSitesAsync,
   measurePage,
   groupLayouts,
   groupPages,
@@ -54,6 +54,8 @@ let open: OpenSite | undefined
 let writing: OpenSite | undefined
 /** Ends what is still asked about earlier texts. */
 let turn = new AbortController()
+/** Ends what is still asked about a change that is only planned. */
+let trying = new AbortController()
 
 const site = (): ResolvedSite => {
   if (!resolved) throw new Error('no site is open')
@@ -178,7 +180,15 @@ const work = {
   },
   /** The lines that a change would write. */
   lines: (patch: Patch): string => textDiff(opened, rewriteSite(site().site, patch).texts),
-  diff: (patch: Patch): SiteDiff => diffSites(site(), site().with(patch), { now: clock() }),
+  /** All that a change does, unless somebody goes on before that is known. */
+  async diff(patch: Patch): Promise<SiteDiff> {
+    trying.abort()
+    trying = new AbortController()
+    const signal = AbortSignal.any([turn.signal, trying.signal])
+    return diffSitesAsync(site(), site().with(patch), { now: clock(), signal })
+  },
+  /** Nobody asks about a change any more. */
+  leave: (): void => trying.abort(),
   ways: (pages: readonly string[], goals: readonly Goal[]): Ways => findWays(site(), pages, goals),
   /** The first screen of a page, as SVG; with a change, as it would be then. */
   picture(page: string, viewport: string, change?: Patch): string {
