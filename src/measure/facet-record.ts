@@ -5,7 +5,7 @@ import type { StyleResult } from '../resolve/style-layer.js'
 import { PROPERTY_PATHS } from '../model/facets.js'
 import { Frame } from './frame.js'
 import { propertyInPx } from './facets.js'
-import { measurePage, type PageMeasure } from './page.js'
+import { facetBases, type FacetBases, type PageMeasure } from './page.js'
 
 /** Every property that has a value, by `facet.property`, at each viewport; lengths in CSS px. */
 export type FacetRecord = Readonly<Record<string, Readonly<Record<string, Json>>>>
@@ -38,7 +38,7 @@ export function facetRecord(page: ResolvedPage, measured?: (viewport: string) =>
   const known = ofLayout.find((each) => isSame(each.rests, rests) && isSame(each.styles, styles))
   if (known) return known.record
   const record = Object.fromEntries(
-    viewports.map(({ name }) => [name, valuesAt(measured?.(name) ?? measurePage(page, name))]),
+    viewports.map(({ name }) => [name, valuesAt(measured?.(name) ?? facetBases(page, name))]),
   )
   if (ofLayout.length >= MOST_KEPT) ofLayout.shift()
   ofLayout.push({ rests, styles, record })
@@ -51,7 +51,7 @@ const MOST_KEPT = 16
 const isSame = (a: readonly unknown[], b: readonly unknown[]): boolean =>
   a.length === b.length && a.every((each, n) => each === b[n])
 
-function valuesAt(measure: PageMeasure): Readonly<Record<string, Json>> {
+function valuesAt(measure: FacetBases): Readonly<Record<string, Json>> {
   const values: Record<string, Json> = {}
   const frame = new Frame(measure.view)
   for (const path of PROPERTY_PATHS) {

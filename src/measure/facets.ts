@@ -1,7 +1,7 @@
 import { parseLength } from '../css/length.js'
 import { pathOf, definitionOf, FACET_NAMES, FACETS, type PercentBase, type PropertyPath } from '../model/facets.js'
 import type { Json, JsonObject } from '../model/json.js'
-import type { PageMeasure } from './page.js'
+import type { FacetBases, PageMeasure } from './page.js'
 import { Frame } from './frame.js'
 
 /**
@@ -28,7 +28,7 @@ export function facetsInPx(measure: PageMeasure): Record<string, JsonObject> {
 export const rounded = (px: number): number => Math.round(px * 1000) / 1000 || 0
 
 /** One property of a measured page, as `facetsInPx` gives it. */
-export function propertyInPx(measure: PageMeasure, frame: Frame, path: PropertyPath): Json {
+export function propertyInPx(measure: FacetBases, frame: Frame, path: PropertyPath): Json {
   const { view } = measure
   const definition = definitionOf(path)
   const value = view.value(path)
@@ -56,7 +56,7 @@ export function propertyInPx(measure: PageMeasure, frame: Frame, path: PropertyP
   }
 }
 
-function percentBase(measure: PageMeasure, percentOf: PercentBase): number | undefined {
+function percentBase(measure: FacetBases, percentOf: PercentBase): number | undefined {
   if (percentOf === null) return undefined
   const container = measure.box('container')?.width
   return percentOf === 'container' && container !== undefined ? container : measure.viewport.width

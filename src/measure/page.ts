@@ -113,6 +113,16 @@ export function measurePage(page: ResolvedPage, viewport: ViewportChoice, option
   return measure
 }
 
+/** What lengths of a page refer to. */
+export type FacetBases = Pick<PageMeasure, 'view' | 'viewport' | 'clearance'> & {
+  /** Widths of the boxes that percentages are of; `undefined` when the page has no such box. */
+  readonly box: (id: 'container' | 'title') => Pick<Box, 'width'> | undefined
+}
+
+/** What lengths of a page refer to, without laying out what it prints. @throws As `measurePage` does. */
+export const facetBases = (page: ResolvedPage, viewport: ViewportChoice): FacetBases =>
+  new Builder(new Frame(page.at(viewport))).bases()
+
 /** What measures were worked out with, for those that come after them. */
 const frames = new WeakMap<PageMeasure, Frame>()
 const NOTHING: readonly Item[] = []
@@ -134,11 +144,8 @@ class Builder {
     const header = measureBar(frame, 'header')
     const footer = measureBar(frame, 'footer')
     let at = this.#inserts('before-header', Cursor.top)
-    const headerShown = this.#isShown('header')
-    const position = view.value('header.position')
-    const inFlow = position === 'flow' || position === 'sticky'
-    if (headerShown) at = this.#header(header, at, position === 'fixed' ? Cursor.top : at, inFlow)
-    const clearance = this.#clearance(headerShown && !inFlow ? header.height : 0)
+    if (this.#isShown('header')) at = this.#header(header, at)
+    const clearance = this.#clearance(() => header)
     at = at.down(clearance, 'header.clearance', view.decidingPointer('header.clearance'))
     const afterClearance = at.y
 
@@ -168,6 +175,29 @@ class Builder {
     })
   }
 
+  bases(): FacetBases {
+    const frame = this.#frame
+    const { view, viewport } = frame
+    const container = { width: this.#containerWidth().width }
+    const title = this.#titleWidth()
+    return {
+      ...{ view, viewport, clearance: this.#clearance(() => measureBar(frame, 'header')) },
+      box: (id) => (id === 'container' ? container : title),
+    }
+  }
+
+  #titleWidth(): { readonly width: number } | undefined {
+    if (!this.#isShown('title')) return undefined
+    if (this.#frame.view.value('title.place') === 'band') return { width: this.#frame.width }
+    return this.#arrange.includes('title') ? { width: this.#columns().columnWidth } : undefined
+  }
+
+  /** Whether the page begins under the header as after any other part. */
+  get #isHeaderInFlow(): boolean {
+    const position = this.#frame.view.value('header.position')
+    return position === 'flow' || position === 'sticky'
+  }
+
   #isShown(facet: PresentFacet): boolean {
     return this.#frame.isShown(`${facet}.presence`)
   }
@@ -176,18 +206,18 @@ class Builder {
     return this.#frame.view.page.choice.template?.arrange ?? DEFAULT_ARRANGE
   }
 
-  /** Lays the header from `top`; returns where the page goes on. */
-  #header(header: MeasuredSurround, at: Cursor, top: Cursor, inFlow: boolean): Cursor {
+  /** Lays the header; returns where the page goes on. */
+  #header(header: MeasuredSurround, at: Cursor): Cursor {
+    const top = this.#frame.view.value('header.position') === 'fixed' ? Cursor.top : at
     this.#boxes.push(...barBoxes(this.#frame, 'header', header, top))
     this.#items.push(...header.rows.flatMap((row) => row.items))
     const pointer = header.id === undefined ? undefined : toPointer(['surrounds', header.id])
-    return inFlow ? at.down(header.height, 'the header', pointer, header.certainty) : at
+    return this.#isHeaderInFlow ? at.down(header.height, 'the header', pointer, header.certainty) : at
   }
 
-  #clearance(auto: number): number {
-    return this.#frame.view.value('header.clearance') === 'auto'
-      ? auto
-      : (this.#frame.property('header.clearance') ?? 0)
+  #clearance(header: () => MeasuredSurround): number {
+    if (this.#frame.view.value('header.clearance') !== 'auto') return this.#frame.property('header.clearance') ?? 0
+    return this.#isShown('header') && !this.#isHeaderInFlow ? header().height : 0
   }
 
   #inserts(place: InsertPlace, at: Cursor, x = 0, width = this.#frame.width): Cursor {
@@ -266,14 +296,10 @@ class Builder {
     return { x: (frame.width - width) / 2, width, full }
   }
 
-  #main(top: Cursor): Inside & { readonly at: Cursor } {
+  /** The container, and the column and sidebar in it, across. */
+  #columns() {
     const frame = this.#frame
     const { view } = frame
-    const from = (path: PropertyPath): string | undefined => view.decidingPointer(path)
-    const start = this.#boxes.length
-    let at = top.down(frame.property('spacing.before') ?? 0, 'spacing.before', from('spacing.before'))
-    at = this.#inserts('before-content', at)
-
     const { x, width, full } = this.#containerWidth()
     const padding = frame.sides(view.value('width.padding') as string | number, width)
     const room = Math.max(0, width - padding.left - padding.right)
@@ -287,7 +313,19 @@ class Builder {
     const columnWidth = Math.min(frame.property('width.columnMax', width) ?? Infinity, Math.max(0, room - taken))
     const left = x + padding.left
     const columnX = beside && side === 'left' ? left + taken : left
+    return { x, width, full, left, room, gutter, side, printed, beside, sidebarWidth, gap, columnX, columnWidth }
+  }
 
+  #main(top: Cursor): Inside & { readonly at: Cursor } {
+    const frame = this.#frame
+    const { view } = frame
+    const from = (path: PropertyPath): string | undefined => view.decidingPointer(path)
+    const start = this.#boxes.length
+    let at = top.down(frame.property('spacing.before') ?? 0, 'spacing.before', from('spacing.before'))
+    at = this.#inserts('before-content', at)
+
+    const columns = this.#columns()
+    const { x, width, full, left, room, gutter, side, printed, beside, gap, columnX, columnWidth } = columns
     const inner = this.#boxes.length
     const columnEnd = this.#column(at, columnX, columnWidth, gutter)
     const column = makeBox({
@@ -306,7 +344,7 @@ class Builder {
       const below = beside ? at : columnEnd.down(gap, 'sidebar.gap', from('sidebar.gap'))
       // A right sidebar follows the column after the gap; what `columnMax` leaves over stays free at the end.
       const sidebarX = beside && side === 'right' ? columnX + columnWidth + gap : left
-      const sidebarEnd = this.#sidebar(below, sidebarX, sidebarWidth)
+      const sidebarEnd = this.#sidebar(below, sidebarX, columns.sidebarWidth)
       if (sidebarEnd.y > end.y || !beside) end = sidebarEnd
     }
     const container = makeBox({

@@ -56,11 +56,7 @@ export function reachOf(
         (index) => index.matching(where),
       )
   }
-  const isLed = (id: string): boolean => {
-    const [old, now] = [before.site.pageData(id), after.site.pageData(id)]
-    return old?.parent !== now?.parent || old?.path !== now?.path
-  }
-  const led = new Set([...edited].filter(isLed))
+  const led = new Set([...edited].filter((id) => isLed(before.site, after.site, id)))
   if (led.size > 0)
     having(
       ({ facts }) => facts.ancestors.some((id) => led.has(id)),
@@ -119,6 +115,12 @@ export function reachOf(
   return reached
 }
 
+/** Whether a page is under another one than before, or has another path: what is under it may be meant by others then. */
+export function isLed(before: Site, after: Site, id: string): boolean {
+  const [old, now] = [before.pageData(id), after.pageData(id)]
+  return old?.parent !== now?.parent || old?.path !== now?.path
+}
+
 /** What the entries mean that came, went or are not the same any more; a new number alone changes nothing. */
 function changedEntries<T extends { readonly data: object }>(
   before: readonly T[],
@@ -147,7 +149,7 @@ export function changedIds(before: Things, after: Things): readonly string[] {
 }
 
 /** Templates that differ, and those of which it changed who may choose them. */
-function changedTemplates(before: ReadonlyMap<string, Template>, after: ReadonlyMap<string, Template>) {
+export function changedTemplates(before: ReadonlyMap<string, Template>, after: ReadonlyMap<string, Template>) {
   const changed = new Set<string>()
   const choices = new Set<string>()
   if (before !== after)

@@ -9,6 +9,7 @@ import { sitePartsOf, type Site, type Viewport } from '../model/site.js'
 import { LAYERS, type SettingsLayer } from '../model/site-data.js'
 import { PageFacts } from '../select/page-facts.js'
 import type { Assignments } from './assignments.js'
+import { keepsChoices, type EarlierCore } from './carried-choice.js'
 import { builderBarred, chooseTemplate, namedTemplates } from './choose-template.js'
 import { BASELINE, type Contribution } from './contribution.js'
 import { chromeTree, type ChromePart } from './chrome-tree.js'
@@ -98,17 +99,19 @@ class Family implements SiteState {
   readonly site: Site
   readonly prepared: Prepared
   readonly #cores: Map<string, PageCore>
+  readonly #earlier: EarlierCore | undefined
   #index: PageIndex | undefined
 
-  constructor(site: Site, prepared: Prepared, cores = new Map<string, PageCore>()) {
+  constructor(site: Site, prepared: Prepared, cores = new Map<string, PageCore>(), earlier?: EarlierCore) {
     this.site = site
     this.prepared = prepared
     this.#cores = cores
+    this.#earlier = earlier
   }
 
   core(id: string): PageCore {
     let core = this.#cores.get(id)
-    if (!core) this.#cores.set(id, (core = makeCore(this, id, true)))
+    if (!core) this.#cores.set(id, (core = makeCore(this, id, true, this.#earlier?.(id))))
     return core
   }
 
@@ -136,6 +139,7 @@ class Resolved implements ResolvedSite, PageContext {
   readonly #pages = new Map<string, ResolvedPage>()
   /** By what pages are made: the site itself, whoever sees it. */
   #made: SiteState
+  #earlier: EarlierCore | undefined
   #isKeeping = true
   /** For how many changes the states before it are held on to. */
   #steps = 0
@@ -195,7 +199,11 @@ class Resolved implements ResolvedSite, PageContext {
     if (!this.#apart.has(id)) return this.#family.core(id)
     let core = this.#cores.get(id)
     // Layouts of single edits are not kept for others: no page but this one is likely to have them.
-    if (!core) this.#cores.set(id, (core = makeCore(this.#made, id, this.#prepared !== this.#family.prepared)))
+    if (!core) {
+      const isShared = this.#prepared !== this.#family.prepared
+      core = makeCore(this.#made, id, isShared, this.#earlier?.(id))
+      this.#cores.set(id, core)
+    }
     return core
   }
 
@@ -237,19 +245,29 @@ class Resolved implements ResolvedSite, PageContext {
     if (this.#steps >= MOST_STEPS) this.letGo()
     const change = { before: this, edited, reach, renumbering, isReread }
     // Whose entries have other numbers is not asked of each page: what is needed of them is made again.
-    const made = this.#after(after, renumbering.isEmpty ? reach : 'all', change)
+    const earlier = keepsChoices(this.#made, after, edited) ? this.#earlierCores() : undefined
+    const made = this.#after(after, renumbering.isEmpty ? reach : 'all', change, earlier)
+    made.#earlier = earlier
     made.#steps = this.#steps + 1
     return made
   }
 
-  #after(after: SiteState, reach: Reach, change: SiteChange | undefined): Resolved {
+  /** What is known of pages, without holding on to this state. */
+  #earlierCores(): EarlierCore {
+    const apart = this.#apart
+    const [mine, others] = [this.#cores, this.#family.known]
+    return (id) => (apart.has(id) ? mine : others).get(id)
+  }
+
+  #after(after: SiteState, reach: Reach, change: SiteChange, earlier: EarlierCore | undefined): Resolved {
     const { site, prepared } = after
-    if (reach === 'all') return new Resolved(new Family(site, prepared), after, undefined, undefined, change)
+    if (reach === 'all')
+      return new Resolved(new Family(site, prepared, undefined, earlier), after, undefined, undefined, change)
     const apart = new Set([...this.#apart, ...reach])
     const cores = new Map([...this.#cores].filter(([id]) => !reach.has(id)))
     if (apart.size <= mostApart(site.pageIds.length)) return new Resolved(this.#family, after, apart, cores, change)
     for (const [id, core] of this.#family.known) if (!apart.has(id)) cores.set(id, core)
-    return new Resolved(new Family(site, prepared, cores), after, undefined, undefined, change)
+    return new Resolved(new Family(site, prepared, cores, earlier), after, undefined, undefined, change)
   }
 
   seenThrough(site: Site): ResolvedSite {
@@ -257,6 +275,7 @@ class Resolved implements ResolvedSite, PageContext {
     const seen = new Resolved(this.#family, state, this.#apart, this.#cores, this.change)
     seen.#isKeeping = false
     seen.#made = this.#made
+    seen.#earlier = this.#earlier
     return seen
   }
 
@@ -332,10 +351,19 @@ class Resolved implements ResolvedSite, PageContext {
 
 const NO_STYLE: StyleResult = { entries: new Map(), passed: new Map(), notUnderstood: [] }
 
-/** What a state of a site decides about one of its pages. */
-function makeCore({ site, prepared }: SiteState, id: string, isShared: boolean): PageCore {
+/**
+ * What a state of a site decides about one of its pages.
+ *
+ * @param earlier - What an earlier state decided, where facts and the choice of a template are as they were.
+ */
+function makeCore({ site, prepared }: SiteState, id: string, isShared: boolean, earlier?: PageCore): PageCore {
   const data = site.pageData(id)
   if (!data) throw new UnknownNameError('page', id, site.pageIds)
+  if (earlier?.data === data) {
+    const { facts, dormant } = earlier
+    const template = earlier.template && prepared.templates.get(earlier.template.id)
+    return { id, data, facts, dormant, template, layout: layoutOf({ site, prepared }, facts, data, template, isShared) }
+  }
   const facts = new PageFacts(site, id, data, prepared.purposes.get(id))
   const dormant = prepared.asleep.has(facts.kind)
   const options = { site, templates: prepared.templates, assignments: prepared.assignments }

@@ -2,6 +2,7 @@ import { expect } from 'chai'
 import {
   deserializeSite,
   EditError,
+  facetRecord,
   facetsInPx,
   inspect,
   measurePage,
@@ -13,6 +14,7 @@ import {
   SiteError,
   type Files,
   type Finding,
+  type Json,
   type Patch,
   type ResolvedSite,
   type Site,
@@ -168,9 +170,18 @@ function picture(site: ResolvedSite, id: string): unknown {
     const measure = measurePage(page, name)
     const boxes = measure.boxes.map(({ id: box, x, y, width, height, pointer }) => [box, x, y, width, height, pointer])
     const chain = page.choice.chain.map(({ value, outcome, pointer }) => [value, outcome, pointer])
+    expect(facetRecord(page)[name], `${id} at ${name}`).to.deep.equal(flat(facetsInPx(measure)))
     return [page.choice.template?.id, chain, facetsInPx(measure), boxes]
   })
 }
+
+/** By `facet.property`, what has a value. */
+const flat = (facets: ReturnType<typeof facetsInPx>): Readonly<Record<string, Json>> =>
+  Object.fromEntries(
+    Object.entries(facets).flatMap(([facet, properties]) =>
+      Object.entries(properties).flatMap(([name, value]) => (value === null ? [] : [[`${facet}.${name}`, value]])),
+    ),
+  )
 
 /** A finding without its place's line and column, which are those of different texts. */
 const plain = ({ at, related, fixes: _fixes, ...rest }: Finding): unknown => ({
