@@ -7,7 +7,7 @@
  * @module wembra
  */
 export { readSite, type ReadOptions } from './model/read-site.js'
-export { deserializeSite, type SerializedSite } from './model/serialize-site.js'
+export { deserializeSite, type SerializedOrigin, type SerializedSite } from './model/serialize-site.js'
 export type { Site, Viewport } from './model/site.js'
 export {
   SiteError,
@@ -34,7 +34,7 @@ export {
 export { toPointer, type Json, type JsonObject } from './model/json.js'
 export type { PageData, SiteData } from './model/schema.js'
 export { resolveSite, type ResolvedSite } from './resolve/resolve-site.js'
-export type { ChainEntry, Decided, PageView, ResolvedPage, ViewportChoice } from './resolve/page.js'
+export type { ChainEntry, ChainStep, Decided, PageView, ResolvedPage, ViewportChoice } from './resolve/page.js'
 export type { Outcome } from './resolve/contribution.js'
 export { measurePage, type MeasureOptions, type PageMeasure } from './measure/page.js'
 export { facetsInPx } from './measure/facets.js'
@@ -64,17 +64,15 @@ export {
   diffSitesAsync,
   diffSnapshots,
   diffWhole,
-  type BoxChange,
-  type FindingChange,
   type StateChange,
   type SurroundChange,
-  type ChangeGroup,
   type DiffAsyncOptions,
   type DiffOptions,
-  type FacetChange,
   type FacetChangeGroup,
   type SiteDiff,
 } from './change/diff.js'
+export type { FindingChange } from './change/finding-changes.js'
+export type { BoxChange, ChangeGroup, FacetChange } from './change/page-changes.js'
 export { PathError, setPath, unsetPath } from './change/goals.js'
 export { packTemplates, PackError } from './change/pack.js'
 export { packJsonSchema, readPack, type Pack, type PackEntry } from './change/pack-format.js'

@@ -2,7 +2,7 @@ import equal from 'fast-deep-equal'
 import { keyOf, toGroups } from '../inspect/groups.js'
 import { factsOf, gatherFacts } from '../inspect/known-facts.js'
 import type { RuleFact } from '../inspect/rule-fact.js'
-import type { FactsDelta, SiteFacts, Step } from '../inspect/site-facts.js'
+import type { FactsDelta, OnLook, SiteFacts, Step } from '../inspect/site-facts.js'
 import { earlierStates, positionIn } from '../inspect/site-states.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 
@@ -31,11 +31,16 @@ function recordFindings(resolved: ResolvedSite, facts: readonly RuleFact[]): Fin
 export const findingsOf = (resolved: ResolvedSite, now?: Date): FindingRecords =>
   recordFindings(resolved, factsOf(resolved, { now }).all)
 
-/** The findings of two states that a change may have touched; of the others nothing is looked at. */
+/**
+ * The findings of two states that a change may have touched; of the others nothing is looked at.
+ *
+ * @param onLook - Called for each page that is looked at, with its measures.
+ */
 export function* changedFindings(
   before: ResolvedSite,
   after: ResolvedSite,
   now?: Date,
+  onLook?: OnLook,
 ): Generator<unknown, TouchedFindings> {
   if (before === after) return { before: {}, after: {} }
   const isLater = [...earlierStates(after)].includes(before)
@@ -45,7 +50,7 @@ export function* changedFindings(
     return { before: recordFindings(before, known.all), after: recordFindings(after, later.all) }
   }
   const step = known.step(after)
-  yield* step.looking()
+  yield* step.looking(onLook)
   return yield* touchedFindings(known, step)
 }
 

@@ -1,65 +1,35 @@
-import equal from 'fast-deep-equal'
 import { positionIn } from '../inspect/site-states.js'
+import type { OnLook } from '../inspect/site-facts.js'
 import { inTurns, toEnd } from '../inspect/turns.js'
-import { RULES } from '../inspect/rules/index.js'
-import { changedFindings, type FindingRecord, type FindingRecords } from './changed-findings.js'
 import { facetRecord, type FacetRecord } from '../measure/facet-record.js'
-import type { Json } from '../model/json.js'
 import type { ResolvedPage } from '../resolve/page.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
+import { changedFindings, type FindingRecords } from './changed-findings.js'
+import { findingChanges, rulesByPage, type FindingChange } from './finding-changes.js'
+import {
+  changedFacets,
+  changeKey,
+  pageChange,
+  type ChangeGroup,
+  type FacetChange,
+  type PageChange,
+} from './page-changes.js'
 import {
   recordPage,
   recordSurrounds,
   takeSnapshot,
+  type MeasuredPage,
   type PageRecord,
   type PageState,
-  type Rectangle,
   type Snapshot,
   type SurroundRecords,
-  type ViewRecord,
 } from './snapshot.js'
-
-/** A property that has another value, with the viewports at which it does. */
-export interface FacetChange {
-  readonly property: string
-  readonly before: Json
-  readonly after: Json
-  readonly viewports: readonly string[]
-}
-
-/** A box that is elsewhere, has another size, came or went. */
-export interface BoxChange {
-  readonly box: string
-  readonly viewport: string
-  readonly before: Rectangle | null
-  readonly after: Rectangle | null
-}
-
-/** Pages with the same change. */
-export interface ChangeGroup {
-  readonly pages: readonly string[]
-  readonly facets: readonly FacetChange[]
-  /** Of one of the pages; bodies differ. */
-  readonly boxes: readonly BoxChange[]
-  /** How much further down (or, less than 0, up) the first content begins, by viewport; px. */
-  readonly contentMoves: Readonly<Record<string, number>>
-  /** Rules of which a finding is gone from these pages, or new on them. */
-  readonly cured: readonly string[]
-  readonly caused: readonly string[]
-}
 
 /** Pages that others find than before. */
 export interface StateChange {
   readonly pages: readonly string[]
   readonly before: PageState
   readonly after: PageState
-}
-
-/** A finding that is there before and after, on other pages or with another number. */
-export interface FindingChange {
-  readonly key: string
-  readonly before: FindingRecord
-  readonly after: FindingRecord
 }
 
 /** Items that a surround prints and did not, or did and does not. */
@@ -133,16 +103,28 @@ function* diffing(
   after: ResolvedSite,
   { now, findings = true }: DiffOptions,
 ): Generator<unknown, SiteDiff> {
-  const record = (site: ResolvedSite, id: string): PageRecord | undefined =>
-    site.site.pageData(id) ? recordPage(site.page(id)) : undefined
-  const all = new Set([...before.pageIds, ...after.pageIds]).size
-  const found = findings ? yield* changedFindings(before, after, now) : { before: {}, after: {} }
   const ids = changedIds(before, after)
-  // Only as long as they are compared: records of all pages of a large site are large.
-  const pairs = function* (): Iterable<PagePair> {
-    for (const id of ids) yield { id, before: record(before, id), after: record(after, id) }
+  const wanted = new Set(ids)
+  const pages = new PageComparison()
+  const pairOf = (
+    id: string,
+    measured?: { readonly before: MeasuredPage; readonly after: MeasuredPage },
+  ): PagePair => ({
+    id,
+    before: before.site.pageData(id) && recordPage(before.page(id), measured?.before),
+    after: after.site.pageData(id) && recordPage(after.page(id), measured?.after),
+  })
+  // A page that is looked at is measured already.
+  const onLook: OnLook = (id, measured) => {
+    if (wanted.has(id)) pages.add(pairOf(id, measured))
   }
-  return yield* compare(pairs(), all, {
+  const found = findings ? yield* changedFindings(before, after, now, onLook) : { before: {}, after: {} }
+  for (const id of ids) {
+    if (!pages.has(id)) pages.add(pairOf(id))
+    yield
+  }
+  const all = new Set([...before.pageIds, ...after.pageIds]).size
+  return pages.result(ids, all, pairOf, {
     findings: [found.before, found.after],
     surrounds: [recordSurrounds(before), recordSurrounds(after)],
   })
@@ -156,12 +138,13 @@ function* diffing(
  */
 export function diffSnapshots(before: Snapshot, after: Snapshot): SiteDiff {
   const ids = [...new Set([...Object.keys(before.pages), ...Object.keys(after.pages)])]
-  const pages = ids.map((id) => ({ id, before: before.pages[id], after: after.pages[id] }))
-  const wholes: Wholes = {
+  const pages = new PageComparison()
+  const pairOf = (id: string): PagePair => ({ id, before: before.pages[id], after: after.pages[id] })
+  for (const id of ids) pages.add(pairOf(id))
+  return pages.result(ids, ids.length, pairOf, {
     findings: [findingsIn(before), findingsIn(after)],
     surrounds: before.surrounds && after.surrounds ? [before.surrounds, after.surrounds] : [{}, {}],
-  }
-  return toEnd(compare(pages, ids.length, wholes))
+  })
 }
 
 /** Compares two sites that were read apart. */
@@ -183,87 +166,74 @@ interface Wholes {
   readonly surrounds: readonly [SurroundRecords, SurroundRecords]
 }
 
-function* compare(
-  pages: Iterable<PagePair>,
-  all: number,
-  { findings, surrounds }: Wholes,
-): Generator<unknown, SiteDiff> {
-  const [before, after] = findings
-  const cured = rulesByPage(before, after)
-  const caused = rulesByPage(after, before)
-  const groups = new Map<string, { group: ChangeGroup; pages: string[] }>()
-  const added: string[] = []
-  const removed: string[] = []
-  const states = new StateChanges()
-  for (const pair of pages) {
-    yield
-    if (!pair.before) added.push(pair.id)
-    if (!pair.after) removed.push(pair.id)
-    if (!pair.before || !pair.after) continue
-    states.add(pair.id, pair.before.state, pair.after.state)
-    const facets = facetChanges(pair.before, pair.after)
-    const boxes = boxChanges(pair.before, pair.after)
-    const contentMoves = moves(pair.before, pair.after)
-    const rules = { cured: cured.get(pair.id) ?? [], caused: caused.get(pair.id) ?? [] }
-    if (facets.length + boxes.length + rules.cured.length + rules.caused.length === 0) continue
-    const key = JSON.stringify([facets, contentMoves, sizes(boxes), rules])
-    const known = groups.get(key) ?? { group: { pages: [], facets, boxes, contentMoves, ...rules }, pages: [] }
-    known.pages.push(pair.id)
-    groups.set(key, known)
+/** What changed of pages, compared one by one: what is the same for many is held once. */
+class PageComparison {
+  readonly #kinds = new Map<string, { readonly first: string; readonly change: PageChange }>()
+  /** By page; `undefined` of one that is there only before or after. */
+  readonly #pages = new Map<string, string | undefined>()
+  readonly #added = new Set<string>()
+  readonly #removed = new Set<string>()
+  readonly #states = new StateChanges()
+
+  has(id: string): boolean {
+    return this.#pages.has(id)
   }
-  const found = [...groups.values()].map(({ group, pages: ids }) => ({ ...group, pages: ids }))
-  const changed = found.reduce((sum, group) => sum + group.pages.length, 0)
-  return {
-    groups: found.sort((a, b) => b.pages.length - a.pages.length),
-    added,
-    removed,
-    ...findingChanges(before, after),
-    states: states.found(),
-    surrounds: surroundChanges(...surrounds),
-    unchanged: all - changed - added.length - removed.length,
+
+  add({ id, before, after }: PagePair): void {
+    if (!before) this.#added.add(id)
+    if (!after) this.#removed.add(id)
+    if (!before || !after) return void this.#pages.set(id, undefined)
+    this.#states.add(id, before.state, after.state)
+    const change = pageChange(before, after)
+    const kind = changeKey(change)
+    if (!this.#kinds.has(kind)) this.#kinds.set(kind, { first: id, change })
+    this.#pages.set(id, kind)
+  }
+
+  /** All of it, in an order of the pages; a page is compared again where its own boxes are to be told. */
+  result(
+    ids: readonly string[],
+    all: number,
+    pairOf: (id: string) => PagePair,
+    { findings: [before, after], surrounds }: Wholes,
+  ): SiteDiff {
+    const cured = rulesByPage(before, after)
+    const caused = rulesByPage(after, before)
+    const groups = new Map<string, { group: Omit<ChangeGroup, 'pages'>; pages: string[] }>()
+    for (const id of ids) {
+      const kind = this.#pages.get(id)
+      const known = kind === undefined ? undefined : this.#kinds.get(kind)
+      if (kind === undefined || !known) continue
+      const { facets, boxes } = known.change
+      const rules = { cured: cured.get(id) ?? [], caused: caused.get(id) ?? [] }
+      if (facets.length + boxes.length + rules.cured.length + rules.caused.length === 0) continue
+      const key = JSON.stringify([kind, rules])
+      const group = groups.get(key)
+      if (group) group.pages.push(id)
+      else groups.set(key, { group: { ...changeOf(id, known, pairOf), ...rules }, pages: [id] })
+    }
+    const found = [...groups.values()].map(({ group, pages }) => ({ pages, ...group }))
+    const changed = found.reduce((sum, { pages }) => sum + pages.length, 0)
+    return {
+      groups: found.sort((a, b) => b.pages.length - a.pages.length),
+      added: ids.filter((id) => this.#added.has(id)),
+      removed: ids.filter((id) => this.#removed.has(id)),
+      ...findingChanges(before, after),
+      states: this.#states.found(ids),
+      surrounds: surroundChanges(...surrounds),
+      unchanged: all - changed - this.#added.size - this.#removed.size,
+    }
   }
 }
 
-/** Findings that came, went, got worse or better. One that only has another place since is none of these. */
-function findingChanges(before: FindingRecords, after: FindingRecords) {
-  const gone = Object.keys(before).filter((key) => !Object.hasOwn(after, key))
-  const came = Object.keys(after).filter((key) => !Object.hasOwn(before, key))
-  const moved = new Set<string>()
-  for (const key of gone) {
-    const same = came.find(
-      (other) => !moved.has(other) && ruleOf(other) === ruleOf(key) && equal(before[key], after[other]),
-    )
-    if (same !== undefined) for (const each of [key, same]) moved.add(each)
-  }
-  const stays = Object.keys(before).filter((key) => Object.hasOwn(after, key) && !equal(before[key], after[key]))
-  const changes = stays.map((key): FindingChange => ({
-    key,
-    before: before[key] as FindingRecord,
-    after: after[key] as FindingRecord,
-  }))
-  const cured = gone.filter((key) => !moved.has(key))
-  const caused = came.filter((key) => !moved.has(key))
-  const pages = (key: string): readonly [number, number] => [
-    before[key]?.pages.length ?? 0,
-    after[key]?.pages.length ?? 0,
-  ]
-  return {
-    cured,
-    caused,
-    worse: changes.filter(isWorse),
-    better: changes.filter((change) => !isWorse(change)),
-    pagesOf: Object.fromEntries([...cured, ...caused, ...stays].map((key) => [key, pages(key)])),
-  }
-}
-
-const ruleOf = (key: string): string => key.slice(0, key.indexOf('@'))
-
-/** Whether a finding holds on a page that it did not, or its number is worse. */
-function isWorse({ key, before, after }: FindingChange): boolean {
-  const known = new Set(before.pages)
-  if (after.pages.some((page) => !known.has(page))) return true
-  const sign = RULES.find(({ id }) => id === ruleOf(key))?.worst === 'smallest' ? -1 : 1
-  return before.worst !== null && after.worst !== null && sign * (after.worst - before.worst) > 0
+function changeOf(
+  id: string,
+  { first, change }: { readonly first: string; readonly change: PageChange },
+  pairOf: (id: string) => PagePair,
+): PageChange {
+  if (id === first) return change
+  const { before, after } = pairOf(id)
+  return before && after ? pageChange(before, after) : change
 }
 
 /** Pages that others find than before, by who did and who does. */
@@ -278,8 +248,13 @@ class StateChanges {
     else this.#found.set(key, { before, after, pages: [page] })
   }
 
-  found(): readonly StateChange[] {
+  /** With the pages in an order. */
+  found(ids: readonly string[]): readonly StateChange[] {
+    const position = new Map(ids.map((id, n) => [id, n]))
+    const inOrder = (a: string, b: string): number => (position.get(a) ?? 0) - (position.get(b) ?? 0)
     return [...this.#found.values()]
+      .map((change) => ({ ...change, pages: [...change.pages].sort(inOrder) }))
+      .sort((a, b) => inOrder(a.pages[0] ?? '', b.pages[0] ?? ''))
   }
 }
 
@@ -299,58 +274,6 @@ function without(list: readonly string[], others: readonly string[]): readonly s
     if (at >= 0) left.splice(at, 1)
     return at < 0
   })
-}
-
-/** By page, the rules of findings that hold on it here and not there. */
-function rulesByPage(here: FindingRecords, there: FindingRecords): ReadonlyMap<string, readonly string[]> {
-  const count = (findings: FindingRecords): Map<string, Map<string, number>> => {
-    const byPage = new Map<string, Map<string, number>>()
-    for (const [key, { pages }] of Object.entries(findings)) {
-      const rule = ruleOf(key)
-      for (const page of pages) {
-        const rules = byPage.get(page) ?? new Map<string, number>()
-        rules.set(rule, (rules.get(rule) ?? 0) + 1)
-        byPage.set(page, rules)
-      }
-    }
-    return byPage
-  }
-  const others = count(there)
-  // Counted by rule, for pointers may move with a change.
-  return new Map(
-    [...count(here)].map(([page, rules]) => [
-      page,
-      [...rules].flatMap(([rule, times]) => (times > (others.get(page)?.get(rule) ?? 0) ? [rule] : [])).sort(),
-    ]),
-  )
-}
-
-function facetChanges(before: PageRecord, after: PageRecord): readonly FacetChange[] {
-  const views = (record: PageRecord): FacetRecord =>
-    Object.fromEntries(Object.entries(record.views).map(([name, { facets }]) => [name, facets]))
-  return changedFacets([before.template, views(before)], [after.template, views(after)])
-}
-
-type TemplateAndFacets = readonly [template: string | null, facets: FacetRecord]
-
-function changedFacets([from, before]: TemplateAndFacets, [to, after]: TemplateAndFacets): readonly FacetChange[] {
-  const changes = new Map<string, { change: Omit<FacetChange, 'viewports'>; viewports: string[] }>()
-  const add = (property: string, old: Json, now: Json, viewport: string): void => {
-    if (equal(old, now)) return
-    const key = JSON.stringify([property, old, now])
-    const known = changes.get(key) ?? { change: { property, before: old, after: now }, viewports: [] }
-    known.viewports.push(viewport)
-    changes.set(key, known)
-  }
-  for (const [viewport, old] of Object.entries(before)) {
-    const now = after[viewport]
-    if (!now) continue
-    add('template', from, to, viewport)
-    if (old === now) continue
-    for (const property of new Set([...Object.keys(old), ...Object.keys(now)]))
-      add(property, old[property] ?? null, now[property] ?? null, viewport)
-  }
-  return [...changes.values()].map(({ change, viewports }) => ({ ...change, viewports }))
 }
 
 /** Pages whose facets change in the same way. */
@@ -403,38 +326,3 @@ function changedIds(before: ResolvedSite, after: ResolvedSite): readonly string[
   const position = positionIn(before)
   return [...reached].filter((id) => before.site.pageData(id)).sort((a, b) => position(a) - position(b))
 }
-
-function boxChanges(before: PageRecord, after: PageRecord): readonly BoxChange[] {
-  return viewPairs(before, after).flatMap(([viewport, old, now]) =>
-    [...new Set([...Object.keys(old.boxes), ...Object.keys(now.boxes)])].flatMap((box) => {
-      const pair = { before: old.boxes[box] ?? null, after: now.boxes[box] ?? null }
-      return equal(pair.before, pair.after) ? [] : [{ box, viewport, ...pair }]
-    }),
-  )
-}
-
-/** What of a page's box changes pages can share: which parts of the frame changed, and by how much. */
-const FRAME = new Set(['header', 'footer', 'title', 'byline', 'sidebar', 'container', 'column'])
-const sizes = (boxes: readonly BoxChange[]) =>
-  boxes
-    .filter(({ box }) => FRAME.has(box))
-    .map(({ box, viewport, before, after }) => [
-      ...[box, viewport, before === null, after === null],
-      ...(before && after ? [0, 2].map((n) => (after[n] as number) - (before[n] as number)) : []),
-    ])
-
-function moves(before: PageRecord, after: PageRecord): Readonly<Record<string, number>> {
-  return Object.fromEntries(
-    viewPairs(before, after).flatMap(([viewport, old, now]) =>
-      old.top === null || now.top === null || old.top === now.top
-        ? []
-        : [[viewport, Math.round((now.top - old.top) * 1000) / 1000]],
-    ),
-  )
-}
-
-const viewPairs = (before: PageRecord, after: PageRecord): readonly (readonly [string, ViewRecord, ViewRecord])[] =>
-  Object.entries(before.views).flatMap(([viewport, old]) => {
-    const now = after.views[viewport]
-    return now ? [[viewport, old, now] as const] : []
-  })

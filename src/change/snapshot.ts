@@ -1,6 +1,6 @@
 import { facetRecord } from '../measure/facet-record.js'
 import { rounded } from '../measure/facets.js'
-import { measurePage } from '../measure/page.js'
+import { measurePage, type PageMeasure } from '../measure/page.js'
 import { firstContent } from '../measure/printed.js'
 import { itemKindOf } from '../model/item-kinds.js'
 import type { Json } from '../model/json.js'
@@ -80,14 +80,17 @@ function stateOf(page: ResolvedPage): PageState {
   return isFound ? 'public' : 'hidden'
 }
 
+/** A page's measures that are known, by viewport. */
+export type MeasuredPage = ReadonlyMap<string, PageMeasure> | undefined
+
 /** What one page gives a visitor. */
-export function recordPage(page: ResolvedPage): PageRecord {
+export function recordPage(page: ResolvedPage, measured?: MeasuredPage): PageRecord {
   const template = page.choice.template?.id ?? null
   const state = stateOf(page)
   if (page.dormant) return { template, state, dormant: true, views: {} }
   const facets = facetRecord(page)
   const views = page.site.viewports.map(({ name }): readonly [string, ViewRecord] => {
-    const measure = measurePage(page, name)
+    const measure = measured?.get(name) ?? measurePage(page, name)
     const boxes: Record<string, Rectangle> = {}
     for (const { id, x, y, width, height } of measure.boxes)
       boxes[id] = [rounded(x), rounded(y), rounded(width), rounded(height)]

@@ -1,4 +1,6 @@
-import type { BoxChange, ChangeGroup, FindingChange, SiteDiff } from '../change/diff.js'
+import type { SiteDiff } from '../change/diff.js'
+import type { FindingChange } from '../change/finding-changes.js'
+import type { BoxChange, ChangeGroup } from '../change/page-changes.js'
 import type { PageState, Rectangle } from '../change/snapshot.js'
 import { isObject, type Json } from '../model/json.js'
 import { countOf, someOf } from './count.js'

@@ -21,7 +21,7 @@ import type { DriftReport } from '../reality/drift.js'
 import type { ExplainedView } from '../reality/explain-parts.js'
 import type { ImportedSite } from '../reality/import-site.js'
 import type { MeasuredSurround } from '../reality/measured.js'
-import type { ChainEntry } from '../resolve/page.js'
+import type { ChainStep } from '../resolve/page.js'
 
 /**
  * What `--format json` prints; each begins with the format's version and its report's name, and is part of the contract
@@ -199,7 +199,7 @@ export interface ChainDocument extends Report<'chain'> {
   readonly viewport: string
   readonly value: Json
   /** Strongest first. */
-  readonly chain: readonly Omit<ChainEntry, 'pointer'>[]
+  readonly chain: readonly ChainStep[]
 }
 
 /** Every page at every viewport: `table`. */

@@ -122,10 +122,8 @@ export class Glance {
     return (this.#look ??= this.#whole())
   }
 
-  /** Looks, and holds on to no more than what was seen, unless the page's measures are wanted as well. */
-  seen(isMeasured: boolean): void {
-    void this.look
-    if (isMeasured) return
+  /** Holds on to no more than what was seen. */
+  letGo(): void {
     this.#sight = undefined
     this.#found.clear()
   }

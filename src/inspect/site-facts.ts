@@ -249,6 +249,14 @@ interface JudgedChange {
   readonly facts: ReadonlyMap<string, readonly RuleFact[] | undefined>
 }
 
+/** Is told of each page that was looked at, with its measures as far as they are known. */
+export type OnLook = (page: string, measures: BeforeAndAfter<Glance['measures']>) => void
+
+interface BeforeAndAfter<T> {
+  readonly before: T
+  readonly after: T
+}
+
 /** What a change does to what rules see; each page that it affects is looked at when it is asked for, and once. */
 export class Step {
   readonly base: SiteFacts
@@ -280,11 +288,15 @@ export class Step {
   }
 
   /** Looks at all pages that it affects, one after the other; yields their number so far. */
-  *looking(): Generator<number> {
+  *looking(onLook?: OnLook): Generator<number> {
     let done = 0
     for (const id of this.affected) {
       const glance = this.glance(id)
-      if (glance) glance.seen(done < MOST_KEPT)
+      if (glance) {
+        void glance.look
+        onLook?.(id, { before: this.base.measures.known(id), after: glance.measures })
+        if (done >= MOST_KEPT) glance.letGo()
+      }
       yield ++done
     }
   }

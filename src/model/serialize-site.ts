@@ -36,7 +36,7 @@ export interface SerializedSite {
 }
 
 /** An origin, with its source by number. */
-interface SerializedOrigin {
+export interface SerializedOrigin {
   readonly source: number
   readonly pointer: string
   readonly children?: ReadonlyMap<string, SerializedOrigin>

@@ -24,16 +24,20 @@ import type { StyleResult } from './style-layer.js'
 import type { StyleDeclaration } from './style-sheets.js'
 import type { Template } from './templates.js'
 
-/** One layer's word on a property. */
-export interface ChainEntry {
+/** One layer's word on a property, as it is written out. */
+export interface ChainStep {
   readonly layer: LayerName | Chooser
   readonly value: Json
   readonly outcome: Outcome
   readonly because: string
-  /** What set it, in the merged site; `null` for the baseline, which is in no file. */
-  readonly pointer: string | null
-  /** Where it was set, for CSS with the selector; looked up when it is asked for. */
+  /** Where it was set, for CSS with the selector; `null` for the baseline, which is in no file. */
   readonly at: (SourcePlace & { readonly selector?: string }) | null
+}
+
+/** One layer's word on a property; its place is looked up when it is asked for. */
+export interface ChainEntry extends ChainStep {
+  /** What set it, in the merged site; `null` for the baseline. */
+  readonly pointer: string | null
 }
 
 /** A property's value with every layer that sets it, strongest first. */

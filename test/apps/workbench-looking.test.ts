@@ -72,11 +72,11 @@ describe('the workbench: looking', function () {
         ...['event', 'event-view', 'main-header, fixed', 'site-footer', 'shown', 'none', '1140', '32 / 72'],
       ])
       await bench.go('#/pages?as=table&template=article-view&group=layout')
-      const groups = await bench.page
-        .getByRole('cell')
-        .filter({ hasText: /^Group / })
-        .allTextContents()
-      expect(groups[0]).to.match(/^Group 1: 4 pages with one layout; nearest to group 10, which differs in header\.use/)
+      await bench.page
+        .getByRole('cell', {
+          name: /^Group 1: 4 pages with one layout; nearest to group 10, which differs in header\.use/,
+        })
+        .waitFor()
     })
 
     it('are filtered by words, by a selector, by kind, template and conflicts', async () => {

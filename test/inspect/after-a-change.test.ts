@@ -3,6 +3,8 @@ import { mkdtempSync, writeFileSync, cpSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import {
+  diffSites,
+  diffSitesAsync,
   inspect,
   inspectAsync,
   measurePage,
@@ -173,5 +175,37 @@ pages:
     controller.abort(new Error('somebody left'))
     const work = inspectAsync(resolveSite(site.site), { now: NOW, signal: controller.signal })
     expect(await work.catch((error: Error) => error.message)).to.equal('somebody left')
+  })
+
+  describe('after a change of every page', () => {
+    const pages = Array.from({ length: 150 }, (_, n) => `  p${n}: { path: /p${n}, title: P${n}, template: t }\n`)
+    const many = siteOf(`theme: { layout: { spacing: 10px } }\ntemplates: { t: {} }\npages:\n${pages.join('')}`)
+    inspect(many, { now: NOW })
+    const changed = () => many.with(setPath(many.site, 'theme.layout.spacing.before', '30px'))
+    /** How often others get a turn meanwhile. */
+    const turnsDuring = async <T>(work: Promise<T>): Promise<readonly [T, number]> => {
+      let turns = 0
+      const often = setInterval(() => turns++, 1)
+      const result = await work
+      clearInterval(often)
+      return [result, turns]
+    }
+
+    it('goes on in turns, and comes to the same', async () => {
+      const [found, turns] = await turnsDuring(inspectAsync(changed(), { now: NOW }))
+      expect(turns).to.be.above(1)
+      expect(found).to.deep.equal(inspect(resolveSite(changed().site), { now: NOW }))
+    })
+
+    it('is compared in turns, comes to the same, and can be left', async () => {
+      const [diff, turns] = await turnsDuring(diffSitesAsync(many, changed(), { now: NOW }))
+      expect(turns).to.be.above(1)
+      expect(diff).to.deep.equal(diffSites(many, changed(), { now: NOW }))
+      expect(diff.groups.map((group) => group.pages.length)).to.deep.equal([150])
+      const left = new AbortController()
+      const work = diffSitesAsync(many, changed(), { now: NOW, signal: left.signal })
+      setTimeout(() => left.abort(new Error('somebody left')))
+      expect(await work.then(String, (error: Error) => error.message)).to.equal('somebody left')
+    })
   })
 })
