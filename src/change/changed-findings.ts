@@ -1,6 +1,7 @@
 import equal from 'fast-deep-equal'
 import { keyOf, toGroups } from '../inspect/groups.js'
 import { factsOf, gatherFacts } from '../inspect/known-facts.js'
+import type { Rule } from '../inspect/rule.js'
 import type { RuleFact } from '../inspect/rule-fact.js'
 import type { FactsDelta, OnLook, SiteFacts, Step } from '../inspect/site-facts.js'
 import { earlierStates, positionIn } from '../inspect/site-states.js'
@@ -86,19 +87,23 @@ function withoutSame(
   gone: readonly RuleFact[],
   came: readonly RuleFact[],
 ): readonly [readonly RuleFact[], readonly RuleFact[]] {
-  const left = new Map<string, RuleFact[]>()
+  const left = new Map<Rule, RuleFact[]>()
   for (const fact of gone) {
-    const known = left.get(keyOf(fact))
+    const known = left.get(fact.rule)
     if (known) known.push(fact)
-    else left.set(keyOf(fact), [fact])
+    else left.set(fact.rule, [fact])
   }
   const fresh = came.filter((fact) => {
-    const same = left.get(keyOf(fact)) ?? []
-    const at = same.findIndex(
-      (old) => old.rule === fact.rule && equal(old.cases, fact.cases) && equal(old.fact, fact.fact),
-    )
-    if (at >= 0) same.splice(at, 1)
+    const same = left.get(fact.rule)
+    const at = same ? same.findIndex((old) => isSame(old, fact)) : -1
+    if (at >= 0) same?.splice(at, 1)
     return at < 0
   })
   return [[...left.values()].flat(), fresh]
 }
+
+/** Of what is seen at one viewport the fact is its only case. */
+const isSame = (a: RuleFact, b: RuleFact): boolean =>
+  a.fact.at === b.fact.at &&
+  equal(a.cases, b.cases) &&
+  ((a.fact === a.cases[0] && b.fact === b.cases[0]) || equal(a.fact, b.fact))

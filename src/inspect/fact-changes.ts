@@ -3,6 +3,7 @@ import { LayeredMap } from '../model/layered-map.js'
 import type { Renumbering } from '../resolve/renumbered.js'
 import type { Look, Mark } from './look.js'
 import type { RuleFact } from './rule-fact.js'
+import type { Rule } from './rule.js'
 
 /** Marks of a page before and after, without those that stay; all of one key and value stay, or none. */
 export function unlike(
@@ -10,28 +11,49 @@ export function unlike(
   after: Look | undefined,
   renamed: Renumbering,
 ): readonly [readonly Mark[], readonly Mark[]] {
-  const named = (marks: readonly Mark[]): Map<string, Mark[]> => {
-    const found = new Map<string, Mark[]>()
-    for (const mark of marks) {
-      const name = `${mark.rule.id}\n${mark.key}\n${mark.value}`
-      const known = found.get(name)
-      if (known) known.push(mark)
-      else found.set(name, [mark])
-    }
-    return found
-  }
-  const details = (marks: readonly Mark[]): readonly unknown[] => marks.map(({ detail }) => detail)
   const marks = before?.marks ?? []
-  const old = named(renamed.isEmpty ? marks : marks.map((mark) => renamedMark(mark, renamed)))
-  const now = named(after?.marks ?? [])
+  const old = new MarksByName(renamed.isEmpty ? marks : marks.map((mark) => renamedMark(mark, renamed)))
+  const now = new MarksByName(after?.marks ?? [])
   const isSameCore = before?.core === after?.core
-  for (const [name, list] of now) {
-    const same = old.get(name)
-    if (!same || (list[0]?.rule.looksAgain && !isSameCore) || !equal(details(same), details(list))) continue
-    old.delete(name)
-    now.delete(name)
+  for (const list of now.all()) {
+    const [first] = list as [Mark, ...Mark[]]
+    if (first.rule.looksAgain && !isSameCore) continue
+    const same = old.of(first)
+    if (!same || same.length !== list.length || !same.every((mark, n) => equal(mark.detail, list[n]?.detail))) continue
+    old.drop(first)
+    now.drop(first)
   }
-  return [[...old.values()].flat(), [...now.values()].flat()]
+  return [[...old.all()].flat(), [...now.all()].flat()]
+}
+
+/** Marks by rule, key and value; as one text these would be long. */
+class MarksByName {
+  readonly #byRule = new Map<Rule, Map<string, Map<string, Mark[]>>>()
+
+  constructor(marks: readonly Mark[]) {
+    for (const mark of marks) {
+      const { rule, key, value } = mark
+      let byKey = this.#byRule.get(rule)
+      if (!byKey) this.#byRule.set(rule, (byKey = new Map<string, Map<string, Mark[]>>()))
+      let byValue = byKey.get(key)
+      if (!byValue) byKey.set(key, (byValue = new Map<string, Mark[]>()))
+      const known = byValue.get(value)
+      if (known) known.push(mark)
+      else byValue.set(value, [mark])
+    }
+  }
+
+  of({ rule, key, value }: Mark): readonly Mark[] | undefined {
+    return this.#byRule.get(rule)?.get(key)?.get(value)
+  }
+
+  drop({ rule, key, value }: Mark): void {
+    this.#byRule.get(rule)?.get(key)?.delete(value)
+  }
+
+  *all(): Iterable<readonly Mark[]> {
+    for (const byKey of this.#byRule.values()) for (const byValue of byKey.values()) yield* byValue.values()
+  }
 }
 
 export const renamedMark = (mark: Mark, renamed: Renumbering): Mark => {
