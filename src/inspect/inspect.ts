@@ -78,7 +78,7 @@ export function inspectAsync(resolved: ResolvedSite, options: InspectAsyncOption
 }
 
 /** Filters come before the work: what was not asked for is not looked at, and its fixes are not tried. */
-function* inspecting(resolved: ResolvedSite, options: InspectOptions): Generator<void, Finding[]> {
+function* inspecting(resolved: ResolvedSite, options: InspectOptions): Generator<unknown, Finding[]> {
   const { now, fixes = false, onProgress, max } = options
   const severityOf = severities(resolved)
   const least = SEVERITIES.indexOf(options.severity ?? 'note')
@@ -116,7 +116,8 @@ function* inspecting(resolved: ResolvedSite, options: InspectOptions): Generator
       continue
     }
     if (rule.propose) prover ??= new Prover(factsOf(resolved, { now: facts.now }))
-    const tried = rule.propose && prover?.tryGroup(rule, group, fixes === true ? 'all' : fixes)
+    const tried =
+      rule.propose && prover ? yield* prover.tryingGroup(rule, group, fixes === true ? 'all' : fixes) : undefined
     findings.push({ ...finding, ...withTried(tried) })
     onProgress?.({ step: 'fixes', done: findings.length, all: groups.length })
     yield

@@ -2,7 +2,7 @@ import { measurePage, type PageMeasure } from '../measure/page.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 
 /** For how many pages measures are kept; past this the oldest are let go. */
-export const MOST_KEPT = 300
+export const MOST_MEASURED = 300
 
 type ByViewport = ReadonlyMap<string, PageMeasure>
 
@@ -31,14 +31,14 @@ export class Measures {
   }
 
   keep(id: string, measures: ByViewport): ByViewport {
-    if (this.#known.size >= MOST_KEPT) this.#known.delete([...this.#known.keys()][0] as string)
+    if (this.#known.size >= MOST_MEASURED) this.#known.delete([...this.#known.keys()][0] as string)
     this.#known.set(id, measures)
     return measures
   }
 
   /** Whether one more can be kept without letting another go. */
   get hasRoom(): boolean {
-    return this.#known.size < MOST_KEPT
+    return this.#known.size < MOST_MEASURED
   }
 
   /** What is known after a change: of pages that it does not affect, as before; of others as they were looked at. */

@@ -5,12 +5,14 @@ import equal from 'fast-deep-equal'
 import type { ResolvedPage } from '../resolve/page.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 import { ofPages, toGroups } from './groups.js'
+import { MOST_MEASURED } from './measures.js'
 import { repeatsOverride, undoesOnPurpose } from './on-purpose.js'
 import { pagesInWords } from './propose.js'
 import type { Group, Fix, Proposal, Refusal, Rule } from './rule.js'
 import { addCounts, keysOf, type Counts, type RuleFact } from './rule-fact.js'
 import type { SiteFacts, Step } from './site-facts.js'
 import { tryPatch } from './try-patch.js'
+import { toEnd } from './turns.js'
 
 /** How many fixes are looked for: every one, none beyond the first that is certain, or none that a person has to choose. */
 export type HowMany = 'all' | 'first' | 'certain'
@@ -49,26 +51,31 @@ export class Prover {
 
   /** The proposals of a group that hold, those that change no other page first; and why others do not. */
   tryGroup(rule: Rule, group: Group, howMany: HowMany): Tried {
+    return toEnd(this.tryingGroup(rule, group, howMany))
+  }
+
+  /** The same in steps; no other group is tried before the end. */
+  *tryingGroup(rule: Rule, group: Group, howMany: HowMany): Steps<Tried> {
     this.#refused = []
-    const fixes = this.#fixes(rule, group, howMany)
+    const fixes = yield* this.#fixes(rule, group, howMany)
     return { fixes, refused: this.#refused }
   }
 
-  #fixes(rule: Rule, group: Group, howMany: HowMany): readonly Fix[] {
+  *#fixes(rule: Rule, group: Group, howMany: HowMany): Steps<readonly Fix[]> {
     this.#isAskedAgain = howMany === 'certain'
     const all = this.#proposals(rule, group)
     const proposals = howMany === 'certain' ? all.filter(({ choice }) => !choice) : all
     const isCertain = (fix: Fix): boolean => !fix.choice && !fix.others
     const proven: Fix[] = []
     for (const proposal of proposals) {
-      const fix = this.#prove(rule, group, proposal)
+      const fix = yield* this.#prove(rule, group, proposal)
       if (!fix) continue
       proven.push(fix)
       if (howMany !== 'all' && isCertain(fix)) return [fix]
     }
     const clean = withoutRepeats(proven.filter((fix) => !fix.others))
     const refused = [...this.#refused]
-    const parts = clean.some((fix) => !fix.choice) ? undefined : this.#pageByPage(rule, group)
+    const parts = clean.some((fix) => !fix.choice) ? undefined : yield* this.#pageByPage(rule, group)
     this.#refused = refused
     return [...(parts ? [parts] : []), ...clean, ...proven.filter((fix) => fix.others)]
   }
@@ -82,40 +89,46 @@ export class Prover {
   }
 
   /** What helps each page by itself, where no one change helps them all; pages it cannot help are left out. */
-  #pageByPage(rule: Rule, group: Group): Fix | undefined {
+  *#pageByPage(rule: Rule, group: Group): Steps<Fix | undefined> {
     if (group.pages.length < 2 || group.pages.length > MOST_PARTS) return undefined
-    const parts = group.pages.flatMap((page) => {
-      const one = ofPages(rule, group, [page])
-      const proposals = this.#proposals(rule, one).filter((proposal) => !proposal.choice)
-      for (const proposal of proposals) {
-        const fix = this.#prove(rule, one, proposal)
-        if (fix && !fix.others) return [{ page, fix }]
-      }
-      return []
-    })
+    const parts: { readonly page: string; readonly fix: Fix }[] = []
+    for (const page of group.pages) {
+      const fix = yield* this.#firstAlone(rule, ofPages(rule, group, [page]))
+      if (fix) parts.push({ page, fix })
+    }
     const titles = [...new Set(parts.map(({ page, fix }) => withoutPage(fix.title, page)))]
     if (parts.length === 0) return undefined
     const title = `page by page: ${titles.join('; or ')}`
     const patch = parts.flatMap(({ fix }) => fix.patch)
     const healed = parts.map(({ page }) => page)
-    return this.#prove(rule, ofPages(rule, group, healed), { title, patch })
+    return yield* this.#prove(rule, ofPages(rule, group, healed), { title, patch })
   }
 
-  #prove(rule: Rule, group: Group, proposal: Proposal): Fix | undefined {
+  /** The first fix of a group that needs nobody to choose and changes no other page. */
+  *#firstAlone(rule: Rule, group: Group): Steps<Fix | undefined> {
+    for (const proposal of this.#proposals(rule, group)) {
+      if (proposal.choice) continue
+      const fix = yield* this.#prove(rule, group, proposal)
+      if (fix && !fix.others) return fix
+    }
+    return undefined
+  }
+
+  *#prove(rule: Rule, group: Group, proposal: Proposal): Steps<Fix | undefined> {
     const key = JSON.stringify([rule.id, group.at, group.pages, proposal])
-    const proof = this.#proofs.get(key) ?? this.#try(rule, group, proposal)
+    const proof = this.#proofs.get(key) ?? (yield* this.#try(rule, group, proposal))
     if (this.#isAskedAgain) this.#proofs.set(key, proof)
     if (proof.refused) this.#refused.push(proof.refused)
     return proof.fix
   }
 
-  #try(rule: Rule, group: Group, proposal: Proposal): Proof {
+  *#try(rule: Rule, group: Group, proposal: Proposal): Steps<Proof> {
     let { patch } = proposal
     const refuse = (because: string): Proof => ({ refused: { title: proposal.title, because } })
     for (let round = 0; round <= MOST_ROUNDS; round++) {
       const step = this.#step(patch)
       if (!step) return {}
-      const found = this.#contradictions(step, rule, group)
+      const found = yield* this.#contradictions(step, rule, group)
       const mayLeave = proposal.choice === true || rule.severity === 'note'
       const fresh =
         typeof found === 'string' || !mayLeave ? found : found.filter((fact) => !LEFT_OVER.has(fact.rule.id))
@@ -144,9 +157,9 @@ export class Prover {
   }
 
   /** The facts that a step brings; or, at the first sign that it will not do, why. */
-  #contradictions(step: Step, rule: Rule, group: Group): string | readonly RuleFact[] {
+  *#contradictions(step: Step, rule: Rule, group: Group): Steps<string | readonly RuleFact[]> {
     const mine = addCounts(new Map(), [{ rule, fact: group.worst, cases: group.cases }])
-    if (!this.#settlesPages(step, rule, group, mine)) return STAYS
+    if (!(yield* this.#settlesPages(step, rule, group, mine))) return STAYS
     const counts: Counts = new Map()
     const came: RuleFact[] = []
     // Housekeeping can be tidied up after; all else refuses the step.
@@ -158,9 +171,12 @@ export class Prover {
       for (const fact of delta.came) came.push(fact)
       return worse(delta.came)
     }
+    let looked = 0
     for (const id of step.affected) {
       const caused = take(step.ofPage(id))
       if (caused.length > 0) return wouldCause(caused)
+      if (++looked > MOST_MEASURED) step.glance(id)?.letGo()
+      yield
     }
     if (take(step.ofSite).length > 0) {
       const caused = worse(came)
@@ -171,22 +187,27 @@ export class Prover {
   }
 
   /** Whether the rule itself, asked about the group's pages alone, sees less than before. */
-  #settlesPages(step: Step, rule: Rule, group: Group, mine: Counts): boolean {
+  *#settlesPages(step: Step, rule: Rule, group: Group, mine: Counts): Steps<boolean> {
     if (rule.scope !== 'view' && rule.scope !== 'page') return true
-    return group.pages.every((id) => {
+    for (const id of group.pages) {
       if (!step.affected.has(id)) return false
       const glance = step.glance(id)
-      if (!glance) return true
+      if (!glance) continue
+      yield
       const counts = addCounts(
         new Map(),
         step.base.allowances.pass(step.base.look(id)?.facts.filter((f) => f.rule === rule) ?? []),
         -1,
       )
       addCounts(counts, step.allowances.pass(glance.facts(rule)))
-      return [...counts.keys()].every((key) => !mine.has(key) || (counts.get(key) ?? 0) <= -(mine.get(key) ?? 0))
-    })
+      const isSettled = (key: string): boolean => !mine.has(key) || (counts.get(key) ?? 0) <= -(mine.get(key) ?? 0)
+      if (![...counts.keys()].every(isSettled)) return false
+    }
+    return true
   }
 }
+
+type Steps<T> = Generator<unknown, T>
 
 /** Without fixes that put one override on several pages, where a layer that decides for them can take it. */
 function withoutRepeats(fixes: readonly Fix[]): readonly Fix[] {

@@ -3,7 +3,7 @@ import type { Renumbering } from '../resolve/renumbered.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 import { Allowances, rulesAllowedAnew, type Usage } from './allowances.js'
 import { Looker, type AskedRules, type Glance, type Look, type Mark } from './look.js'
-import { Measures, MOST_KEPT } from './measures.js'
+import { Measures, MOST_MEASURED } from './measures.js'
 import { changedReads, type ReadKey } from './reads.js'
 import type { Allowance, SiteRule } from './rule.js'
 import { mergedInOrder, renamedFact, renamedLook, renamedMap, unlike } from './fact-changes.js'
@@ -295,7 +295,7 @@ export class Step {
       if (glance) {
         void glance.look
         onLook?.(id, { before: this.base.measures.known(id), after: glance.measures })
-        if (done >= MOST_KEPT) glance.letGo()
+        if (done >= MOST_MEASURED) glance.letGo()
       }
       yield ++done
     }

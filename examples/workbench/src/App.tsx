@@ -3,6 +3,7 @@ import { Activity, startTransition, useCallback, useEffect, useRef, useState } f
 import { deserializeSite, formatProblem, resolveSite } from 'wembra'
 import { demoProject } from './session/demo-project.ts'
 import { openFiles, openHandles } from './session/open-files.ts'
+import { Pictures } from './session/pictures.ts'
 import { ProjectFiles, type Project } from './session/project.ts'
 import { fetchProject, isServed } from './session/server.ts'
 import { forgetSession, storedSession, type OpenedProject, type Stored } from './session/use-session.ts'
@@ -10,6 +11,7 @@ import { Asker } from './worker/asker.ts'
 import { Workbench } from './Workbench.tsx'
 
 interface Opened extends OpenedProject {
+  readonly pictures: Pictures
   /** Another session, even of the same site, begins anew. */
   readonly key: number
 }
@@ -44,9 +46,12 @@ export function App() {
     startTransition(() => {
       setReading(false)
       setProblems([])
-      setOpened({ project, files, resolved, stored, version, key: ++sessions })
+      setOpened({ project, files, resolved, stored, version, pictures: new Pictures(), key: ++sessions })
     })
   }, [])
+
+  // Not by the workbench itself, which is hidden and shown again with its pictures.
+  useEffect(() => () => opened?.pictures.clear(), [opened])
 
   const fail = useCallback((error: unknown) => {
     setReading(false)
@@ -125,6 +130,7 @@ export function App() {
           <Workbench
             key={opened.key}
             opened={opened}
+            pictures={opened.pictures}
             asker={asker}
             onOpenFiles={openDropped}
             onOpenHandles={openPicked}

@@ -8,7 +8,7 @@ import { LayersScreen } from './screens/LayersScreen.tsx'
 import { PageScreen } from './screens/PageScreen.tsx'
 import { PagesScreen } from './screens/PagesScreen.tsx'
 import { drawingWith } from './session/draw.ts'
-import { Pictures } from './session/pictures.ts'
+import type { Pictures } from './session/pictures.ts'
 import { useRoute } from './session/use-route.ts'
 import { servedVersion } from './session/server.ts'
 import { useSession, type OpenedProject, type Session } from './session/use-session.ts'
@@ -20,6 +20,7 @@ const SourceScreen = lazy(async () => ({ default: (await import('./screens/Sourc
 
 interface Props {
   readonly opened: OpenedProject
+  readonly pictures: Pictures
   readonly asker: Asker
   readonly onOpenFiles: (files: readonly File[]) => void
   readonly onOpenHandles: () => void
@@ -27,7 +28,7 @@ interface Props {
 }
 
 /** A site that is open. */
-export function Workbench({ opened, asker, onOpenFiles, onOpenHandles, onOpenDemo }: Props) {
+export function Workbench({ opened, pictures, asker, onOpenFiles, onOpenHandles, onOpenDemo }: Props) {
   const session = useSession(opened, asker)
   const route = useRoute()
   const [planned, setPlanned] = useState<PlannedChange>()
@@ -47,8 +48,6 @@ export function Workbench({ opened, asker, onOpenFiles, onOpenHandles, onOpenDem
 
   const ask = useCallback(() => asker.about(session.project, session.texts), [asker, session.project, session.texts])
   const found = useFindings(ask)
-  const [pictures] = useState(() => new Pictures())
-  useEffect(() => () => pictures.clear(), [pictures])
   const draw = useMemo(() => drawingWith(pictures, ask), [pictures, ask])
   const plan = useCallback(
     (change: PlannedChange) => {

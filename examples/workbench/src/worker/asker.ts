@@ -10,19 +10,20 @@ export class Asker {
   )
   #project: Project | undefined
   #texts: Texts = {}
-  #opening: Promise<void> = Promise.resolve()
 
-  /** The worker's answers about these texts. */
-  async about(project: Project, texts: Texts): Promise<Remote<Work>> {
+  /**
+   * The worker, which has these texts open when it gets what is asked of it now. Nothing is waited for in between: it
+   * takes messages in their order, and others may ask about other texts meanwhile.
+   */
+  about(project: Project, texts: Texts): Promise<Remote<Work>> {
     if (this.#project?.binary !== project.binary || this.#project.file !== project.file) {
-      this.#opening = this.#work.open({ file: project.file, binary: project.binary }, texts)
+      void this.#work.open({ file: project.file, binary: project.binary }, texts)
     } else if (this.#texts !== texts) {
-      this.#opening = this.#work.change(this.#changed(texts))
+      void this.#work.change(this.#changed(texts))
     }
     this.#project = project
     this.#texts = texts
-    await this.#opening
-    return this.#work
+    return Promise.resolve(this.#work)
   }
 
   /** The site that these texts are, or why they are none. */
@@ -36,7 +37,8 @@ export class Asker {
     const work = await this.about(project, texts)
     const changed = this.#changed(next)
     const told = await gathered((onPages) => work.attempt(changed, onPages))
-    if ('site' in told) this.#texts = next
+    // Unless somebody opened something else meanwhile.
+    if ('site' in told && this.#texts === texts) this.#texts = next
     return told
   }
 

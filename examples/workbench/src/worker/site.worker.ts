@@ -54,6 +54,8 @@ let open: OpenSite | undefined
 let writing: OpenSite | undefined
 /** Ends what is still asked about earlier texts. */
 let turn = new AbortController()
+/** Ends what is still tried for a conflict. */
+let fixing = new AbortController()
 /** Ends what is still asked about a change that is only planned. */
 let trying = new AbortController()
 
@@ -161,9 +163,12 @@ const work = {
   /** One conflict with all its cases. */
   whole: async (key: string): Promise<Finding | undefined> =>
     (await inspectAsync(site(), { now: clock(), signal: turn.signal, keys: new Set([key]) }))[0],
-  /** One conflict with its fixes tried. */
+  /** One conflict with its fixes tried, unless another one is asked about before they are. */
   async fixed(key: string): Promise<Finding | undefined> {
-    return (await inspectAsync(site(), { now: clock(), signal: turn.signal, keys: new Set([key]), fixes: true }))[0]
+    fixing.abort()
+    fixing = new AbortController()
+    const signal = AbortSignal.any([turn.signal, fixing.signal])
+    return (await inspectAsync(site(), { now: clock(), signal, keys: new Set([key]), fixes: true }))[0]
   },
   /** How many pages get other facets with a change. */
   reach: (patch: Patch): number =>

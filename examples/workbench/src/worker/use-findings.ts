@@ -57,8 +57,11 @@ export function useFindings(ask: () => Promise<Remote<Work>>): Findings {
     (what: 'fixed' | 'whole'): Details =>
       (key) => {
         const name = `${what} ${key}`
-        const asked = known.current.get(name) ?? ask().then((work) => work[what](key))
-        known.current.set(name, asked)
+        const { current } = known
+        const asked = current.get(name) ?? ask().then((work) => work[what](key))
+        current.set(name, asked)
+        // What was ended is asked again by whoever comes back to it.
+        asked.catch(() => current.delete(name))
         return asked
       },
     [ask],
