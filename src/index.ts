@@ -128,7 +128,7 @@ export {
 } from './change/catalog.js'
 export { workOrder, type OrderedFinding, type WorkStep } from './change/work-order.js'
 export { facetRecord, type FacetRecord } from './measure/facet-record.js'
-export { pagesWhere } from './resolve/pages-where.js'
+export { assignedPages, pagesWhere } from './resolve/pages-where.js'
 export { parseSelector, SelectorError } from './select/parse-selector.js'
 export { siteJsonSchema } from './model/json-schema.js'
 export { UnknownNameError, ValueError, type NamedThing } from './model/unknown-name.js'

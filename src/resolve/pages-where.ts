@@ -1,5 +1,6 @@
 import type { Where } from '../model/site-data.js'
 import { compileWhere } from '../select/selector.js'
+import { WhereIndex } from '../select/where-index.js'
 import type { ResolvedPage } from './page.js'
 import type { ResolvedSite } from './resolve-site.js'
 
@@ -14,4 +15,20 @@ export function pagesWhere(resolved: ResolvedSite, where: Where): readonly Resol
   return [...resolved.pages()].filter(
     (page) => compiled.match(page.facts, page.choice.template?.id ?? null) !== undefined,
   )
+}
+
+/**
+ * The pages that each entry of `assign` means, entries and pages in the order of the file. Whether the entry decides
+ * anything on them is not asked.
+ *
+ * @example
+ * assignedPages(resolved) // => []
+ */
+export function assignedPages(resolved: ResolvedSite): readonly (readonly string[])[] {
+  const { entries } = resolved.assignments
+  const index = new WhereIndex(entries.map(({ index, where }) => ({ entry: index, where })))
+  const pages = entries.map((): string[] => [])
+  for (const page of resolved.pages())
+    for (const { entry } of index.match(page.facts, page.choice.template?.id ?? null)) pages[entry]?.push(page.id)
+  return pages
 }

@@ -1,5 +1,7 @@
 import { expect } from 'chai'
-import { readFileSync } from 'node:fs'
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
 import { useWorkbench } from '../support/workbench.js'
 
 const TAIL = 'quillmere.site.yaml'
@@ -315,9 +317,14 @@ describe('the workbench: changing', function () {
     it('assignment, overrides and content, each with its pages', async () => {
       await bench.go('#/layers?step=assignment')
       const entries = bench.page.getByRole('list', { name: 'Entries' }).getByRole('listitem')
-      expect(await entries.nth(3).textContent()).to.match(
-        /^4\. surround bare-headerfor kind article and tag beginnersquillmere\.site\.yaml:190.*3 pages: leonids star-hopping red-torch/,
+      await bench.until(async () =>
+        expect(await entries.nth(3).textContent()).to.match(
+          /^4\. surround bare-headerfor kind article and tag beginnersquillmere\.site\.yaml:190.*3 pages: leonids star-hopping red-torch/,
+        ),
       )
+      const settings = entries.filter({ hasText: '6. sidebar.side, sidebar.use' })
+      await settings.getByRole('button', { name: 'Change' }).click()
+      await settings.getByLabel('sidebar.use of assign.5').waitFor()
       await bench.page.getByText('5 Page overrides').click()
       const visit = bench.page
         .getByRole('list', { name: 'Pages with overrides' })
@@ -329,6 +336,26 @@ describe('the workbench: changing', function () {
       await bench.page.getByText('6 Content').click()
       const content = bench.page.getByRole('list', { name: 'Pages with content' }).getByRole('listitem')
       expect(await content.filter({ hasText: 'Plan a visit' }).textContent()).to.contain('visit-hero (full)')
+    })
+  })
+
+  describe('long lists', () => {
+    it('are shown some rows at a time', async () => {
+      const pages = Array.from(
+        { length: 120 },
+        (_, n) => `  p${n}: { path: /p${n}, title: P${n}, layout: { title: hidden } }`,
+      )
+      const file = join(mkdtempSync(join(tmpdir(), 'wembra-')), 'long.site.yaml')
+      writeFileSync(file, `wembra: 1\nsite: { name: Long }\ntheme: {}\npages:\n${pages.join('\n')}\n`)
+      await bench.go('#/pages')
+      await bench.pick([file])
+      await bench.shown('120 pages')
+      await bench.page.goto(`${bench.address}#/layers?step=overrides`)
+      const rows = bench.page.getByRole('list', { name: 'Pages with overrides' }).getByRole('listitem')
+      await bench.page.getByRole('button', { name: 'Show 50 more of 70 left' }).click()
+      await bench.page.getByRole('button', { name: 'Show 20 more of 20 left' }).click()
+      await bench.until(async () => expect(await rows.count()).to.equal(120))
+      expect(await bench.page.getByRole('button', { name: /^Show / }).count()).to.equal(0)
     })
   })
 

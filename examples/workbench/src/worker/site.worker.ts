@@ -1,6 +1,7 @@
 import { expose } from 'comlink'
 import { createPatch } from 'rfc6902'
 import {
+  assignedPages,
   catalogOf,
   EditError,
   PatchError,
@@ -68,6 +69,12 @@ const site = (): ResolvedSite => {
 export interface SettingReach {
   readonly wins: number
   readonly others: number
+}
+
+/** The pages that an entry of `assign` means. */
+export interface AssignedPages {
+  readonly count: number
+  readonly first: readonly string[]
 }
 
 /** The site as it is with a file's text as it is being written. */
@@ -211,7 +218,7 @@ const work = {
     const places = new Map(properties.map((path) => [path, `/${`${at}.layout.${path}`.replaceAll('.', '/')}`]))
     const isIt = (entry: ChainEntry, path: PropertyPath): boolean => {
       const pointer = places.get(path) ?? ''
-      return entry.at?.pointer === pointer || (entry.at?.pointer.startsWith(`${pointer}/`) ?? false)
+      return entry.pointer === pointer || (entry.pointer?.startsWith(`${pointer}/`) ?? false)
     }
     const found = effectsOf(site(), isIt, () => properties, { isMeasured: false })
     return Object.fromEntries(
@@ -223,6 +230,9 @@ const work = {
     )
   },
   catalog: (): Catalog => catalogOf(site()),
+  /** By entry of `assign`: how many pages it means, and the first of them. */
+  assigned: (most: number): readonly AssignedPages[] =>
+    assignedPages(site()).map((pages) => ({ count: pages.length, first: pages.slice(0, most) })),
   layouts: (): readonly LayoutGroup[] => groupLayouts(site()),
   groups: (): Groups => groupPages(site()),
   map: (): readonly MappedThing[] => mapSite(site()),

@@ -1,8 +1,9 @@
-import { Anchor, Button, Group, Paper, Stack, Text } from '@mantine/core'
+import { Anchor, Button, Group, Paper, Text } from '@mantine/core'
+import { LongList } from '../../parts/LongList.tsx'
 import { SettingsForm } from '../../parts/SettingsForm.tsx'
 import { count } from '../../parts/words.ts'
 import { pageAddress, replaceParams } from '../../session/use-route.ts'
-import { MOST_ROWS, type LayerProps } from './layer-props.ts'
+import type { LayerProps } from './layer-props.ts'
 
 /** The exceptions, page by page. */
 export function Overrides({ session, plan, ask, params }: LayerProps) {
@@ -17,8 +18,11 @@ export function Overrides({ session, plan, ask, params }: LayerProps) {
       <Text size="sm">
         {pages.length} of {count(resolved.pageIds.length, 'page')} have settings of their own.
       </Text>
-      <Stack gap={6} component="ul" className="plain-list" aria-label="Pages with overrides">
-        {pages.slice(0, MOST_ROWS).map((id) => {
+      <LongList
+        label="Pages with overrides"
+
+        of={pages}
+        row={(id) => {
           const page = resolved.site.pageData(id)
           const set = Object.entries(page?.layout ?? {}).flatMap(([facet, properties]) =>
             Object.keys((properties ?? {}) as object).map((property) => `${facet}.${property}`),
@@ -45,9 +49,8 @@ export function Overrides({ session, plan, ask, params }: LayerProps) {
               {open === id && <SettingsForm at={`pages.${id}`} session={session} plan={plan} ask={ask} />}
             </Paper>
           )
-        })}
-      </Stack>
-      {pages.length > MOST_ROWS && <Text size="sm">and {count(pages.length - MOST_ROWS, 'more page')}</Text>}
+        }}
+      />
     </>
   )
 }

@@ -12,6 +12,3 @@ export interface LayerProps {
   readonly params: URLSearchParams
   readonly draw: DrawPage
 }
-
-/** Longer lists are no screen, but a table: that of all pages. */
-export const MOST_ROWS = 300
