@@ -93,8 +93,8 @@ function deserializeOrigin({ source, pointer, children }: SerializedOrigin, sour
 }
 
 /**
- * A site as `resolved.serialize()` gave it, in this thread or another. Nothing is read or checked again: the site's files are read when somebody asks where
- * something is written.
+ * A site as `resolved.serialize()` gave it, in this thread or another. Nothing is read or checked again: the site's files
+ * are read when somebody asks where something is written.
  *
  * @param files - How the same files are reached here, the site's own among them.
  */
