@@ -1,8 +1,17 @@
-// Records what the observer sees of the stand-in host, as it is and with all twelve changes, for the tests of drift.
-import { writeFileSync } from 'node:fs'
+// Records what the observer sees of the stand-in host: as it is, with all twelve changes, and without a site file.
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
 import { gzipSync } from 'node:zlib'
-import { observeHost, startHost } from '../test/support/host.js'
-import { CHANGED, RECORDED, asRecorded } from '../test/support/recorded.js'
+import { complaints } from '../test/support/command-line.js'
+import { draftHost, observeHost, startHost } from '../test/support/host.js'
+import { CHANGED, RECORDED, UNKNOWN, asRecorded } from '../test/support/recorded.js'
+
+function keep(file: string, text: string, address: string): void {
+  const lines = text.trimEnd().split('\n').sort()
+  writeFileSync(file, gzipSync(`${lines.map((line) => asRecorded(line, address)).join('\n')}\n`, { level: 9 }))
+  console.log(`${file}: ${lines.length} observations`)
+}
 
 for (const [file, changes, more] of [
   [RECORDED, [], []],
@@ -12,8 +21,13 @@ for (const [file, changes, more] of [
   const host = await startHost({ changes })
   const { out, err } = await observeHost(host, ...more, '--format', 'ndjson')
   await host.close()
-  if (err !== '') throw new Error(err)
-  const lines = out.trimEnd().split('\n').sort()
-  writeFileSync(file, gzipSync(`${lines.map((line) => asRecorded(line, host.address)).join('\n')}\n`, { level: 9 }))
-  console.log(`${file}: ${lines.length} observations`)
+  if (complaints(err) !== '') throw new Error(err)
+  keep(file, out, host.address)
 }
+
+const host = await startHost()
+const folder = mkdtempSync(join(tmpdir(), 'wembra-record-'))
+const { code, err } = await draftHost(host, folder, 'seen.ndjson')
+await host.close()
+if (code !== 0) throw new Error(err)
+keep(UNKNOWN, readFileSync(join(folder, 'seen.ndjson'), 'utf8'), host.address)

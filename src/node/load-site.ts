@@ -128,7 +128,8 @@ export function findSite(folder: string): string {
   const files = readdirSync(folder)
     .filter((name) => SITE_FILE.test(name))
     .sort()
-  const extended = new Set(files.flatMap((name) => namedUnderneath(join(folder, name))))
+  // Who extends whom is read from the files, which is not needed of one alone.
+  const extended = new Set(files.length > 1 ? files.flatMap((name) => namedUnderneath(join(folder, name))) : [])
   const left = files.filter((name) => !extended.has(resolve(folder, name)))
   const [only] = left
   if (only !== undefined && left.length === 1) return join(folder, only)

@@ -3,8 +3,7 @@ import type { Browser } from 'playwright-core'
 import { createServer, type ViteDevServer } from 'vite'
 import { openBrowser, openPage } from '../support/browser.js'
 
-describe('the example apps in a development server', function () {
-  this.timeout(120_000)
+describe('the example apps in a development server', () => {
   let browser: Browser
   before(async () => void (browser = await openBrowser()))
   after(() => browser.close())
@@ -23,7 +22,7 @@ describe('the example apps in a development server', function () {
       await server.listen()
       try {
         const { page, errors } = await openPage(browser, server.resolvedUrls?.local[0] ?? '')
-        await page.getByText(shown).first().waitFor({ timeout: 60_000 })
+        await page.getByText(shown).first().waitFor()
         expect(errors).to.deep.equal([])
         await page.close()
       } finally {

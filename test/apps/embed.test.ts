@@ -3,8 +3,7 @@ import type { Browser, Page } from 'playwright-core'
 import { serveApp } from '../../scripts/workbench.js'
 import { openBrowser, openPage, violations } from '../support/browser.js'
 
-describe('an editor that asks the library', function () {
-  this.timeout(60_000)
+describe('an editor that asks the library', () => {
   let browser: Browser
   let served: Awaited<ReturnType<typeof serveApp>>
   let page: Page
@@ -14,7 +13,6 @@ describe('an editor that asks the library', function () {
     served = await serveApp('embed')
     browser = await openBrowser()
     ;({ page, errors } = await openPage(browser, served.address))
-    page.setDefaultTimeout(10_000)
   })
   afterEach(() => expect(errors).to.deep.equal([]))
   after(async () => {

@@ -9,8 +9,7 @@ import { openBrowser, openPage } from '../support/browser.js'
 import { wembra } from '../support/command-line.js'
 import { startOpen } from '../support/opened.js'
 
-describe('wembra open --live', function () {
-  this.timeout(90_000)
+describe('wembra open --live', () => {
   const folder = mkdtempSync(join(tmpdir(), 'wembra-'))
   let child: ChildProcess
   let address: string
@@ -26,7 +25,6 @@ describe('wembra open --live', function () {
     ;[child, address] = await startOpen(folder, '--live', host.address)
     browser = await openBrowser()
     ;({ page, errors } = await openPage(browser, address))
-    page.setDefaultTimeout(40_000)
   })
   after(async () => {
     await browser.close()

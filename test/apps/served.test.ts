@@ -8,8 +8,7 @@ import { openBrowser, openPage } from '../support/browser.js'
 import { wembra } from '../support/command-line.js'
 import { startOpen } from '../support/opened.js'
 
-describe('wembra open', function () {
-  this.timeout(60_000)
+describe('wembra open', () => {
   const folder = mkdtempSync(join(tmpdir(), 'wembra-'))
   const file = join(folder, 'fellside.site.yaml')
   const text = (): string => readFileSync(file, 'utf8')
@@ -24,7 +23,6 @@ describe('wembra open', function () {
     ;[child, address] = await startOpen(folder)
     browser = await openBrowser()
     ;({ page, errors } = await openPage(browser, address))
-    page.setDefaultTimeout(12_000)
   })
   after(async () => {
     await browser.close()

@@ -7,8 +7,7 @@ import { useWorkbench } from '../support/workbench.js'
 const TAIL = 'quillmere.site.yaml'
 const FIXED = encodeURIComponent('header-covers-content@/templates/event-view/layout/header/position')
 
-describe('the workbench: changing', function () {
-  this.timeout(60_000)
+describe('the workbench: changing', () => {
   const bench = useWorkbench()
   const apply = async (): Promise<void> => {
     await bench.dialog().getByRole('button', { name: 'Apply' }).click()
@@ -21,13 +20,20 @@ describe('the workbench: changing', function () {
   const first = (path: string): Promise<string | null> => bench.setting(path).getByRole('cell').first().textContent()
 
   describe('a change', () => {
-    it('shows its reach, and each page before and after, at any viewport', async () => {
-      await bench.go('#/page/moon-night')
+    it('shows its reach, and each page before and after, at any viewport, that which is looked at first', async () => {
+      await bench.go('#/page/solstice')
       await bench.planSetting('spacing.before', '80px', 'templates.event-view')
       const dialog = bench.dialog()
+      const pair = dialog.getByRole('region', { name: 'Before and after' })
+      // The page that is looked at comes first, the others once they are known.
+      await pair.getByRole('img', { name: 'solstice after' }).waitFor()
+      const shownPage = pair.getByLabel('Page of the preview')
+      expect(await shownPage.inputValue()).to.equal('solstice')
       await dialog.getByText('6 pages get other facets.').waitFor()
       await dialog.getByText('spacing.before 32 → 80').first().waitFor()
-      const pair = dialog.getByRole('region', { name: 'Before and after' })
+      await pair.locator('option', { hasText: 'moon-night' }).waitFor({ state: 'attached' })
+      expect(await shownPage.inputValue()).to.equal('solstice')
+      await shownPage.selectOption('moon-night')
       const [before, after] = [
         pair.getByRole('img', { name: 'moon-night before' }),
         pair.getByRole('img', { name: 'moon-night after' }),
@@ -35,7 +41,7 @@ describe('the workbench: changing', function () {
       await before.waitFor()
       await after.waitFor()
       expect(await before.getAttribute('src')).to.not.equal(await after.getAttribute('src'))
-      await pair.getByLabel('Page of the preview').selectOption('solstice')
+      await shownPage.selectOption('solstice')
       await pair.getByLabel('Viewport of the preview').selectOption('phone')
       const phone = pair.getByRole('img', { name: 'solstice after' })
       await phone.waitFor()
@@ -71,44 +77,21 @@ describe('the workbench: changing', function () {
       await bench.until(async () => expect(await top()).to.be.closeTo(before, 0.5))
     })
 
-    it('shows the page that is looked at first, and the other pages once they are known', async () => {
-      await bench.go('#/page/solstice')
-      await bench.planSetting('spacing.before', '80px', 'templates.event-view')
-      const pair = bench.dialog().getByRole('region', { name: 'Before and after' })
-      await pair.getByRole('img', { name: 'solstice after' }).waitFor()
-      expect(await pair.getByLabel('Page of the preview').inputValue()).to.equal('solstice')
-      await bench.dialog().getByText('6 pages get other facets.').waitFor()
-      await pair.locator('option', { hasText: 'moon-night' }).waitFor({ state: 'attached' })
-      expect(await pair.getByLabel('Page of the preview').inputValue()).to.equal('solstice')
-    })
-
-    it('is applied, undone and made again', async () => {
-      await bench.go('#/page/moon-night')
-      await applied('spacing.before', '80px', 'templates.event-view')
-      expect(await first('spacing.before')).to.equal('80')
-      await bench.page.keyboard.press('Control+z')
-      expect(await first('spacing.before')).to.equal('32')
-      await bench.page.getByRole('button', { name: /^Redo/ }).click()
-      expect(await first('spacing.before')).to.equal('80')
-    })
-
-    it('is seen on the preview at once', async () => {
+    it('is applied, undone and made again, and seen on the preview at once', async () => {
       await bench.go('#/page/visit')
       const hero = bench.preview().locator('[data-box="section:visit-hero"]')
       await hero.waitFor()
-      expect(await hero.evaluate((band) => band.getBoundingClientRect().top)).to.equal(132)
+      const holds = async (value: string, top: number): Promise<void> => {
+        expect(await first('spacing.before')).to.equal(value)
+        expect(await hero.evaluate((band) => band.getBoundingClientRect().top)).to.equal(top)
+      }
+      await holds('0', 132)
       await applied('spacing.before', '50px', 'pages.visit')
-      expect(await hero.evaluate((band) => band.getBoundingClientRect().top)).to.equal(182)
-    })
-
-    it('that cannot be made says why, and leaves all as it is', async () => {
-      await bench.go('#/page/moon-night')
-      await bench.planSetting('spacing.before', 'wide')
-      await bench.dialog().getByRole('alert').getByText('is not a CSS length').waitFor()
-      expect(await bench.dialog().getByRole('button', { name: 'Apply' }).isDisabled()).to.equal(true)
-      await bench.page.keyboard.press('Escape')
-      await bench.dialog().waitFor({ state: 'detached' })
-      expect(await first('spacing.before')).to.equal('32')
+      await holds('50', 182)
+      await bench.page.keyboard.press('Control+z')
+      await holds('0', 132)
+      await bench.page.getByRole('button', { name: /^Redo/ }).click()
+      await holds('50', 182)
     })
 
     it('outlives a reload', async () => {
@@ -156,10 +139,18 @@ describe('the workbench: changing', function () {
       ])
     })
 
-    it('is made at any layer that decides for the page', async () => {
+    it('that cannot be made says why and leaves all as it is; one is made at any layer that decides for the page', async () => {
       await bench.go('#/page/getting-here')
+      const before = await first('spacing.before')
+      await bench.planSetting('spacing.before', 'wide')
+      await bench.dialog().getByRole('alert').getByText('is not a CSS length').waitFor()
+      expect(await bench.dialog().getByRole('button', { name: 'Apply' }).isDisabled()).to.equal(true)
+      await bench.page.keyboard.press('Escape')
+      await bench.dialog().waitFor({ state: 'detached' })
+      expect(await first('spacing.before')).to.equal(before)
       await bench.page.getByRole('button', { name: /sidebar\.side/ }).click()
-      const layers = await bench.page.getByLabel('Set at').locator('option').allTextContents()
+      await bench.page.getByLabel('Value of sidebar.side').waitFor()
+      const layers = await bench.page.getByLabel('Set at').last().locator('option').allTextContents()
       expect(layers).to.deep.equal(['this page', 'assign entry 6', 'kind page', 'theme options'])
       await bench.page.getByLabel('Set at').selectOption('assign.5')
       await bench.page.getByLabel('Value of sidebar.side').fill('left')
@@ -232,8 +223,13 @@ describe('the workbench: changing', function () {
       await bench.dialog().getByText('theme: without header.position').waitFor()
     })
 
-    it('a setting that is not there yet is added', async () => {
+    it('each setting has the pages on which it wins beside it, as the command line says them, and one more is added', async () => {
       await bench.go('#/layers?step=theme')
+      const row = (name: string) =>
+        bench.page.locator('.setting').filter({ has: bench.page.getByText(name, { exact: true }) })
+      // `wembra table --columns header.use` has 44 lines with main-header.
+      await row('header.use').getByText('44 pages, 13 overridden').waitFor()
+      await row('title.place').getByText('57 pages', { exact: true }).waitFor()
       await bench.page
         .getByRole('region', { name: 'Theme', exact: true })
         .getByLabel('Add a setting')
@@ -243,16 +239,17 @@ describe('the workbench: changing', function () {
       await bench.dialog().getByText('theme: title.padding 20px 0').waitFor()
     })
 
-    it('each setting has the pages on which it wins beside it: the same as the command line says', async () => {
-      await bench.go('#/layers?step=theme')
-      const row = (name: string) =>
-        bench.page.locator('.setting').filter({ has: bench.page.getByText(name, { exact: true }) })
-      // `wembra table --columns header.use` has 44 lines with main-header.
-      await row('header.use').getByText('44 pages, 13 overridden').waitFor()
-      await row('title.place').getByText('57 pages', { exact: true }).waitFor()
-    })
-
-    it('a surround: its own fields, those of its rows and of what they print', async () => {
+    it('surrounds: what each prints, a page with it, who gets it; its fields, those of its rows and of what they print', async () => {
+      await bench.go('#/layers?step=surrounds&open=night-header')
+      const header = bench.page.getByRole('region', { name: 'surround night-header' })
+      await header
+        .getByRole('link', { name: /a page with night-header$/ })
+        .locator('img')
+        .waitFor()
+      expect(await header.textContent())
+        .to.contain('copy ofmain-header')
+        .and.contain('row bar')
+      await header.getByRole('link', { name: 'perseids', exact: true }).waitFor()
       await bench.go('#/layers?step=surrounds&open=small-footer')
       const footer = bench.page.getByRole('group', { name: 'small-footer', exact: true })
       expect(await footer.getByLabel('as of small-footer').inputValue()).to.equal('footer')
@@ -268,25 +265,16 @@ describe('the workbench: changing', function () {
       await bench.dialog().getByText('item rights: ink white').waitFor()
     })
 
-    it('surrounds: what each prints, a page with it, who gets it', async () => {
-      await bench.go('#/layers?step=surrounds&open=night-header')
-      const header = bench.page.getByRole('region', { name: 'surround night-header' })
-      await header
-        .getByRole('link', { name: /a page with night-header$/ })
-        .locator('img')
-        .waitFor()
-      expect(await header.textContent())
-        .to.contain('copy ofmain-header')
-        .and.contain('row bar')
-      await header.getByRole('link', { name: 'perseids', exact: true }).waitFor()
-    })
-
-    it('templates: who gets one, and for whom it is assigned but overridden', async () => {
+    it('templates: who gets one, for whom it is assigned but overridden, and what could be set once', async () => {
       await bench.go('#/layers?step=templates')
       const row = bench.page.getByRole('region', { name: 'template stave-wide' })
       await row.getByRole('button', { name: /^stave-wide/ }).click()
       expect(await row.textContent()).to.contain('7 pages, 8 overridden')
       await row.getByText('Overridden, builder stave would give it to: ').waitFor()
+      const section = bench.page.getByRole('region', { name: 'Settings that could be set once' })
+      await section.getByRole('button').click()
+      await section.getByRole('button', { name: /fewer\)$/ }).click()
+      await bench.dialog().getByText('No page gets other facets.').waitFor()
     })
 
     it('a template is copied and the copy reduced in three steps', async () => {
@@ -304,14 +292,6 @@ describe('the workbench: changing', function () {
       await apply()
       const copy = bench.page.getByRole('region', { name: 'template short-read' })
       await copy.getByText('Nothing is set here.').waitFor()
-    })
-
-    it('what could be set once is found and previewed', async () => {
-      await bench.go('#/layers?step=templates')
-      const section = bench.page.getByRole('region', { name: 'Settings that could be set once' })
-      await section.getByRole('button').click()
-      await section.getByRole('button', { name: /fewer\)$/ }).click()
-      await bench.dialog().getByText('No page gets other facets.').waitFor()
     })
 
     it('assignment, overrides and content, each with its pages', async () => {
@@ -384,8 +364,12 @@ describe('the workbench: changing', function () {
       expect(await row.textContent()).to.contain('32 / 72')
     })
 
-    it('tells what a setting does under the pointer, and offers what could be written', async () => {
+    it('leads from a mark to what can be done, tells what a setting does under the pointer, and offers what could be written', async () => {
       const { page } = bench
+      await bench.go('#/source/quillmere.site.yaml?line=133')
+      await page.locator('.cm-lint-marker-error').first().hover()
+      await page.getByRole('button', { name: 'What can be done' }).first().click()
+      await bench.arrived('Conflicts')
       await bench.go('#/source/quillmere.site.yaml?line=107')
       const line = page.locator('.cm-line').filter({ hasText: 'use: main-header, position: sticky' })
       await line.hover({ position: { x: 150, y: 8 } })
@@ -401,14 +385,6 @@ describe('the workbench: changing', function () {
         .locator('.cm-line')
         .filter({ hasText: /^ +title: $/ })
         .waitFor()
-    })
-
-    it('leads from a mark to what can be done about it', async () => {
-      const { page } = bench
-      await bench.go('#/source/quillmere.site.yaml?line=133')
-      await page.locator('.cm-lint-marker-error').first().hover()
-      await page.getByRole('button', { name: 'What can be done' }).first().click()
-      await bench.arrived('Conflicts')
     })
 
     it('shows what was changed elsewhere', async () => {

@@ -25,8 +25,7 @@ const SCREENS = [
   '#/source',
 ]
 
-describe('the workbench: for everyone', function () {
-  this.timeout(120_000)
+describe('the workbench: for everyone', () => {
   const bench = useWorkbench()
   /** Until the rules are through and the pictures in sight are drawn: titles stand below them. */
   const settled = async (): Promise<void> => {

@@ -6,12 +6,16 @@ import { useWorkbench } from '../support/workbench.js'
 
 const COVERED = encodeURIComponent('header-covers-content@/templates/event-view/layout/header/position')
 
-describe('the workbench: looking', function () {
-  this.timeout(60_000)
+describe('the workbench: looking', () => {
   const bench = useWorkbench()
 
   describe('all pages at once', () => {
-    it('are previews of the pages as they look, with their conflicts', async () => {
+    it('are previews of the pages as they look, with their conflicts, at any width', async () => {
+      await bench.go('#/pages?kind=article&viewport=phone')
+      await bench.shown('11 of 57 pages')
+      const onPhone = bench.page.getByRole('listitem').first().locator('img')
+      await onPhone.waitFor()
+      expect(await onPhone.evaluate((image: HTMLImageElement) => image.naturalWidth)).to.equal(390)
       await bench.go('#/pages')
       await bench.shown('57 pages')
       // Only what is in sight is in the document.
@@ -54,14 +58,6 @@ describe('the workbench: looking', function () {
       const odd = bench.page.getByRole('listitem').filter({ hasText: 'differs from its kind' })
       await odd.waitFor()
       expect(await odd.locator('.card-title').allTextContents()).to.deep.equal(['Page f'])
-    })
-
-    it('are at another width as a phone shows them', async () => {
-      await bench.go('#/pages?kind=article&viewport=phone')
-      await bench.shown('11 of 57 pages')
-      const picture = bench.page.getByRole('listitem').first().locator('img')
-      await picture.waitFor()
-      expect(await picture.evaluate((image: HTMLImageElement) => image.naturalWidth)).to.equal(390)
     })
 
     it('are a table of what each gets', async () => {
@@ -119,11 +115,26 @@ describe('the workbench: looking', function () {
         .locator('[data-box="section:visit-hero"]')
         .evaluate((band) => getComputedStyle(band).backgroundImage)
       expect(look).to.match(/^linear-gradient/)
+      // Beside it are the other viewports, one of which a click makes the large one.
+      const others = bench.page.getByRole('group', { name: 'The page at other widths' })
+      expect(await others.getByRole('button').allTextContents()).to.deep.equal(['tablet 768', 'phone 390'])
+      await others.getByRole('button', { name: 'phone 390' }).click()
+      await bench.page.waitForFunction(
+        () => document.querySelector<HTMLIFrameElement>('.preview iframe')?.contentWindow?.innerWidth === 390,
+      )
+      expect(bench.page.url()).to.contain('viewport=phone')
     })
 
-    it('is drawn again at every width that the handle is moved to, without losing where it is scrolled to', async () => {
-      await bench.go('#/page/home')
+    it('keeps a sticky header in sight, and where it is scrolled to at every width that the handle is moved to', async () => {
+      await bench.go('#/page/home?viewport=desk')
       await bench.preview().getByText('A dark sky above Quillmere').waitFor()
+      const scrollTo = (top: number): Promise<void> =>
+        bench.page.locator('.preview iframe').evaluate((element: HTMLIFrameElement, to) => {
+          element.contentDocument?.documentElement.scrollTo(0, to)
+        }, top)
+      const header = bench.preview().locator('[data-box="header"]')
+      await scrollTo(200)
+      expect(await header.evaluate((element) => element.getBoundingClientRect().top)).to.equal(0)
       const scrolled = (): Promise<number> =>
         bench.page
           .locator('.preview iframe')
@@ -135,40 +146,26 @@ describe('the workbench: looking', function () {
       await bench.page.waitForFunction(
         () => document.querySelector<HTMLIFrameElement>('.preview iframe')?.contentWindow?.innerWidth === 320,
       )
-      await bench.page.locator('.preview iframe').evaluate((element: HTMLIFrameElement) => {
-        element.contentDocument?.documentElement.scrollTo(0, 40)
-      })
+      await scrollTo(40)
       await bench.page.keyboard.press('ArrowRight')
       await bench.page.getByText('321 px', { exact: true }).waitFor()
       expect(await scrolled()).to.equal(40)
       expect(bench.page.url()).to.contain('width=321')
     })
 
-    it('keeps a sticky header in sight when the preview is scrolled', async () => {
-      await bench.go('#/page/home?viewport=desk')
-      const header = bench.preview().locator('[data-box="header"]')
-      await header.waitFor()
-      await bench.page.locator('.preview iframe').evaluate((element: HTMLIFrameElement) => {
-        element.contentDocument?.documentElement.scrollTo(0, 200)
-      })
-      expect(await header.evaluate((element) => element.getBoundingClientRect().top)).to.equal(0)
-    })
-
-    it('is small beside it at the other viewports, one of which a click makes the large one', async () => {
-      await bench.go('#/page/visit')
-      const others = bench.page.getByRole('group', { name: 'The page at other widths' })
-      expect(await others.getByRole('button').allTextContents()).to.deep.equal(['tablet 768', 'phone 390'])
-      await others.getByRole('button', { name: 'phone 390' }).click()
-      await bench.page.waitForFunction(
-        () => document.querySelector<HTMLIFrameElement>('.preview iframe')?.contentWindow?.innerWidth === 390,
-      )
-      expect(bench.page.url()).to.contain('viewport=phone')
-    })
-
-    it('has its boxes and measures laid over it on demand', async () => {
+    it('has its boxes and measures laid over it on demand, and adds up where a box is and how wide it gets', async () => {
       await bench.go('#/page/moon-night')
       await bench.page.getByRole('switch', { name: 'Boxes and measures' }).click({ force: true })
       await bench.preview().getByText('header main-header, fixed · 1280 × 132').waitFor()
+      await bench.page.getByText('Why a box is where it is').click()
+      await bench.page.getByLabel('Box', { exact: true }).selectOption('footer')
+      const steps = await bench.page.getByRole('table', { name: 'Ledger of footer' }).getByRole('row').allTextContents()
+      const numbers = steps.map((step) => Number.parseFloat(step))
+      expect(numbers.slice(0, -1).reduce((a, b) => a + b, 0)).to.be.closeTo(numbers.at(-1) ?? NaN, 0.2)
+      await bench.page.getByLabel('Box', { exact: true }).selectOption('column')
+      const wide = await bench.page.getByRole('table', { name: 'Width of column' }).getByRole('row').allTextContents()
+      // 1280 − 2·24 = 1232, at most 1140.
+      expect(wide.map((step) => Number.parseFloat(step.replace('−', '-')))).to.deep.equal([1280, -48, -92, 1140])
     })
 
     it('shows each conflict on itself, chosen by the arrow keys', async () => {
@@ -184,7 +181,7 @@ describe('the workbench: looking', function () {
       expect(decodeURIComponent(bench.page.url())).to.contain('finding=item-prints-nothing')
     })
 
-    it('has six facets in six rows, each leading to its settings', async () => {
+    it('has six facets in six rows, each leading to its settings, and is handed on as a page and as wireframes', async () => {
       await bench.go('#/page/moon-night')
       const table = bench.page.getByRole('table', { name: 'Facets in short' })
       const row = table.getByRole('row', { name: /^header/ })
@@ -196,6 +193,14 @@ describe('the workbench: looking', function () {
       await row.getByRole('button').click()
       await bench.page.getByRole('heading', { name: 'Settings of the header' }).waitFor()
       expect(await bench.setting('spacing.before').count()).to.equal(0)
+      const take = async (name: string) => {
+        await bench.page.getByRole('button', { name: 'Download' }).click()
+        return bench.saving(() => bench.page.getByRole('menuitem', { name }).click())
+      }
+      const html = await take('The page (HTML)')
+      expect([html.name, html.text.slice(0, 15)]).to.deep.equal(['moon-night.html', '<!doctype html>'])
+      expect((await take('Wireframes (SVG)')).text).to.match(/^<svg xmlns="http:\/\/www\.w3\.org\/2000\/svg"/)
+      expect([...(await take('Wireframes (PNG)')).bytes.subarray(0, 4)]).to.deep.equal([0x89, 0x50, 0x4e, 0x47])
     })
 
     it('opens the chain of a setting, down to its line in the source', async () => {
@@ -213,31 +218,6 @@ describe('the workbench: looking', function () {
       await bench.page.locator('.cm-activeLine').filter({ hasText: 'position: fixed' }).waitFor()
     })
 
-    it('adds up where a box is and how wide it gets', async () => {
-      await bench.go('#/page/moon-night')
-      await bench.page.getByText('Why a box is where it is').click()
-      await bench.page.getByLabel('Box', { exact: true }).selectOption('footer')
-      const steps = await bench.page.getByRole('table', { name: 'Ledger of footer' }).getByRole('row').allTextContents()
-      const numbers = steps.map((step) => Number.parseFloat(step))
-      expect(numbers.slice(0, -1).reduce((a, b) => a + b, 0)).to.be.closeTo(numbers.at(-1) ?? NaN, 0.2)
-      await bench.page.getByLabel('Box', { exact: true }).selectOption('column')
-      const wide = await bench.page.getByRole('table', { name: 'Width of column' }).getByRole('row').allTextContents()
-      // 1280 − 2·24 = 1232, at most 1140.
-      expect(wide.map((step) => Number.parseFloat(step.replace('−', '-')))).to.deep.equal([1280, -48, -92, 1140])
-    })
-
-    it('is handed on as a page and as wireframes', async () => {
-      await bench.go('#/page/moon-night')
-      const take = async (name: string) => {
-        await bench.page.getByRole('button', { name: 'Download' }).click()
-        return bench.saving(() => bench.page.getByRole('menuitem', { name }).click())
-      }
-      const html = await take('The page (HTML)')
-      expect([html.name, html.text.slice(0, 15)]).to.deep.equal(['moon-night.html', '<!doctype html>'])
-      expect((await take('Wireframes (SVG)')).text).to.match(/^<svg xmlns="http:\/\/www\.w3\.org\/2000\/svg"/)
-      expect([...(await take('Wireframes (PNG)')).bytes.subarray(0, 4)]).to.deep.equal([0x89, 0x50, 0x4e, 0x47])
-    })
-
     it('says when there is no such page', async () => {
       await bench.page.goto(`${bench.address}#/page/nowhere`)
       await bench.page.getByText('The site has no page “nowhere”.').waitFor()
@@ -248,7 +228,7 @@ describe('the workbench: looking', function () {
   })
 
   describe('all conflicts', () => {
-    it('are listed beside a page with the place, which the arrow keys go through', async () => {
+    it('are listed beside a page with the place, by step of work or by page, and gone through by the arrow keys', async () => {
       await bench.go('#/findings')
       const where = bench.page.getByRole('region', { name: 'Where it is' })
       await bench.preview().getByText('122 px covered').waitFor()
@@ -257,10 +237,6 @@ describe('the workbench: looking', function () {
       await bench.page.locator('.conflict-button').first().focus()
       await bench.page.keyboard.press('ArrowDown')
       await bench.page.locator('.finding.is-chosen').filter({ hasText: 'policy-broken' }).waitFor()
-    })
-
-    it('are grouped by page and by step of work', async () => {
-      await bench.go('#/findings')
       await bench.page.locator('.finding').first().waitFor()
       expect(await bench.page.getByText(/^\d+ errors?, \d+ warnings?, \d+ notes?$/).count()).to.equal(1)
       await bench.page.getByText('By step of work').click()

@@ -2,8 +2,7 @@ import { expect } from 'chai'
 import { join } from 'node:path'
 import { useWorkbench } from '../support/workbench.js'
 
-describe('the workbench: opening', function () {
-  this.timeout(60_000)
+describe('the workbench: opening', () => {
   const bench = useWorkbench()
 
   it('shows the first preview of the demo site soon after it is opened', async () => {

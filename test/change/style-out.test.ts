@@ -35,8 +35,7 @@ const HEADERS: readonly (readonly [string, string, readonly [number, number, num
   ],
 ]
 
-describe('the style sheet of exact offsets', function () {
-  this.timeout(60_000)
+describe('the style sheet of exact offsets', () => {
   let browser: Browser
   let tab: Page
 

@@ -62,7 +62,7 @@ pages: { a: { path: /a, title: A, layout: { title: shown } } }`,
         tried++
       }
     expect(tried).to.be.above(40)
-  }).timeout(120_000)
+  })
 
   it('is written into the files it came from, which then are as before', () => {
     const resolved = resolveSite(loadSite('examples/quillmere/quillmere.site.yaml'))

@@ -133,9 +133,7 @@ function tryWith(resolved: ResolvedSite, patch: Patch): ResolvedSite | undefined
   }
 }
 
-describe('ways on random sites', function () {
-  this.timeout(240_000)
-
+describe('ways on random sites', () => {
   it(`${GOALS} random goals: each way gives exactly what was asked and named, and where there is none there is none`, () => {
     const random = new Random(5)
     let asked = 0

@@ -15,8 +15,7 @@ interface Found {
   readonly at: { readonly file: string; readonly selector?: string }
 }
 
-describe('check of real pages', function () {
-  this.timeout(120_000)
+describe('check of real pages', () => {
   let folder: string
   let host: Host
   before(async () => {

@@ -75,8 +75,7 @@ const contents = (folder: string): Texts =>
       .map((name) => [name, readFileSync(join(folder, name), 'utf8')]),
   )
 
-describe('whatever happens while a command writes', function () {
-  this.timeout(120_000)
+describe('whatever happens while a command writes', () => {
   let more: Texts
   before(async () => {
     const other = folderOf(OTHER)

@@ -56,7 +56,7 @@ describe('wembra pack and unpack', () => {
     expect((await wembra(path, 'check', '--rule', 'template-copies')).code).to.equal(0)
     await wembra(path, 'diff', '--patch', 'u.json', '--apply')
     expect(text()).to.equal(before)
-  }).timeout(120_000)
+  })
 
   it('names its viewports and its choices in JSON as well', async () => {
     const { path } = await fellside()
@@ -100,7 +100,7 @@ describe('wembra pack and unpack', () => {
     expect((await wembra(path, 'unpack', 'campaign.pack.json', '--viewport', 'phone')).err).to.match(/is not two names/)
     expect((await wembra('examples/quillmere', 'pack', 'campain')).err).to.match(/did you mean "campaign"/)
     expect(text()).to.equal(before)
-  }).timeout(120_000)
+  })
 })
 
 describe('a change that cannot be made', () => {
@@ -131,7 +131,7 @@ describe('a change that cannot be made', () => {
       /--apply needs/,
     )
     expect(text()).to.equal(before)
-  }).timeout(120_000)
+  })
 
   it('takes a token for a value', async () => {
     const { path, text } = await fellside()

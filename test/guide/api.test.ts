@@ -18,7 +18,7 @@ describe('the API reference', () => {
     // Ends with an error for an export without a comment, and for a type in a signature that is not exported.
     execFileSync('node_modules/.bin/typedoc', ['--out', out, '--logLevel', 'Error'], { encoding: 'utf8' })
     expect(pagesIn('docs/api')).to.deep.equal(pagesIn(out))
-  }).timeout(180_000)
+  })
 
   it('has a page for each import path', () => {
     const { exports } = JSON.parse(readFileSync('package.json', 'utf8')) as { exports: Record<string, unknown> }

@@ -8,8 +8,7 @@ import { NOW } from '../support/site.js'
 
 const CLAIM_PX = 0.5
 
-describe('numbers of findings, measured on the page in Chromium', function () {
-  this.timeout(120_000)
+describe('numbers of findings, measured on the page in Chromium', () => {
   const site = resolveSite(loadSite('examples/quillmere'))
   const findings = inspect(site, { now: NOW, fixes: false })
   let browser: Browser

@@ -36,8 +36,7 @@ function projectOf(file: string, texts: Readonly<Record<string, string>> = {}) {
 }
 
 describe('what editors ask', () => {
-  it('is answered at any place of a text that is cut off, cut into or doubled anywhere', function () {
-    this.timeout(120_000)
+  it('is answered at any place of a text that is cut off, cut into or doubled anywhere', () => {
     const { project, write, read } = projectOf(QUILLMERE)
     const whole = read(QUILLMERE)
     expect(project.problems).to.deep.equal([])

@@ -28,8 +28,7 @@ const hoverOf = async (editor: Editor, file: string, pattern: string): Promise<s
 const filesOf = (folder: string): readonly string[] =>
   readdirSync(folder, { recursive: true, encoding: 'utf8' }).filter((name) => /\.(yaml|css)$/.test(name))
 
-describe('wembra lsp', function () {
-  this.timeout(30_000)
+describe('wembra lsp', () => {
   let editor: Editor
   beforeEach(async () => void (editor = await Editor.open('quillmere')))
   afterEach(async () => expect(await editor.close()).to.equal(0))
@@ -245,8 +244,7 @@ describe('wembra lsp', function () {
   })
 })
 
-describe('wembra lsp, asked about files as they are', function () {
-  this.timeout(30_000)
+describe('wembra lsp, asked about files as they are', () => {
   // Nothing is written here: one editor does for all.
   let editor: Editor
   before(async () => {
@@ -383,8 +381,7 @@ describe('wembra lsp, asked about files as they are', function () {
   })
 })
 
-describe('wembra lsp on a site without conflicts', function () {
-  this.timeout(30_000)
+describe('wembra lsp on a site without conflicts', () => {
   const WINTER = 'quillmere-winter.site.yaml'
 
   it('marks nothing until there is something', async () => {

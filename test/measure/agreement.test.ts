@@ -24,9 +24,7 @@ const SAMPLE = [
   ...['perseids', 'gallery-winter', 'lecture-dust', 'solstice', 'star-party', 'star-party-thanks', 'rota', 'cocoa'],
 ]
 
-describe('boxes that a browser agrees with', function () {
-  this.timeout(120_000)
-
+describe('boxes that a browser agrees with', () => {
   it(`to half a px, on ${SAMPLE.length} pages of Quillmere at five widths`, async () => {
     const { found, boxes } = await disagreements(resolveSite(loadSite('examples/quillmere')), { pages: SAMPLE })
     expect(found).to.deep.equal([])

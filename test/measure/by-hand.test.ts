@@ -11,8 +11,7 @@ const WIDTHS = [1280, 1024, 768, 390, 320]
 const HEIGHT = 800
 const CLAIM_PX = 0.5
 
-describe('a second witness: pages written by hand, as themes and builders write them', function () {
-  this.timeout(60_000)
+describe('a second witness: pages written by hand, as themes and builders write them', () => {
   let browser: Browser
   let tab: Page
 

@@ -4,9 +4,7 @@ import { measurePage } from 'wembra'
 import { randomSiteAt } from '../../scripts/agree.js'
 import { siteOf } from '../support/site.js'
 
-describe('laws of the geometry', function () {
-  this.timeout(120_000)
-
+describe('laws of the geometry', () => {
   it('the ledger of any box adds up to where it stands, and each step names a place of the site', () => {
     fc.assert(
       fc.property(fc.integer({ min: 1, max: 1_000_000 }), (seed) => {

@@ -135,7 +135,7 @@ describe('sites that were made to break what reads them', () => {
       const found = problemsOf(HEAD + text)
       if (codes.length === 0) expect(found).to.deep.equal([])
       else expect(found).to.include.members([...codes])
-    }).timeout(10_000)
+    })
 })
 
 /** What is compared with each other, or worked on for each page, has a limit; one more is refused with its place. */
@@ -201,7 +201,7 @@ describe('lists', () => {
   for (const [name, text, most] of TOO_MANY) {
     it(`of ${most} ${name} are worked on`, () => {
       expect(problemsOf(HEAD + text(most))).to.deep.equal([])
-    }).timeout(10_000)
+    })
     it(`of one more are refused, with the limit`, () => {
       const read = (): unknown => readSite(HEAD + text(most + 1), { file: 'many.site.yaml' })
       expect(read).to.throw(
@@ -250,7 +250,7 @@ describe('files that a site takes in', () => {
     const files = memoryFiles({ ...levels, 'l30.yaml': `theme: {}\n${PAGES}` })
     const site = readSite(`${HEAD}extends: [ l0.yaml, l0.yaml ]\n`, { files })
     expect(Object.keys(site.data.pages)).to.deep.equal(['a'])
-  }).timeout(2000)
+  })
 
   it('may stand 100 below each other, and no more', () => {
     const chain = (length: number): unknown => {
@@ -264,7 +264,7 @@ describe('files that a site takes in', () => {
       SiteError,
       'l98.yaml:1:12: too-deep: files take each other in more than 100 deep',
     )
-  }).timeout(5000)
+  })
 
   it('are named by patterns that the library of patterns may not take: these mean no file', () => {
     const folder = mkdtempSync(join(tmpdir(), 'wembra-'))
@@ -274,7 +274,7 @@ describe('files that a site takes in', () => {
       expect(() => loadSite(file)).to.throw(SiteError, /unreadable: (no file matches|cannot read)/)
     }
     rmSync(folder, { recursive: true })
-  }).timeout(5000)
+  })
 
   it('are regular files: a device is not read', () => {
     const folder = mkdtempSync(join(tmpdir(), 'wembra-'))
@@ -290,5 +290,5 @@ describe('files that a site takes in', () => {
     } finally {
       rmSync(folder, { recursive: true })
     }
-  }).timeout(5000)
+  })
 })

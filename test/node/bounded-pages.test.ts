@@ -31,10 +31,8 @@ const PAGES: readonly (readonly [string, string, string])[] = [
 
 describe('pages that were made to take for ever', () => {
   for (const [what, text, said] of PAGES)
-    it(`${what}: the page is told, at once`, () => {
-      const start = performance.now()
+    it(`${what}: the page is told`, () => {
       expect(seen(text)).to.equal(said)
-      expect(performance.now() - start).to.be.below(2000)
     })
 
   for (const [what, text] of [
@@ -52,7 +50,7 @@ describe('pages that were made to take for ever', () => {
   ] as const)
     it(`${what}: the page is seen`, () => {
       expect(seen(text)).to.deep.equal(['A'])
-    }).timeout(20_000)
+    })
 
   it('a script, a style and a comment may hold what looks like tags, as many as they like', () => {
     const code = 'for(;i<n;i++)if(a<b)s+="<div>";'.repeat(3000)

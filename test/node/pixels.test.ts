@@ -116,8 +116,6 @@ describe('pictures that were made to fill the memory, or to take for ever', () =
       '<rect',
       `<defs><g id="g0"><rect width="1" height="1"/></g>${layers.join('')}</defs><use href="#g40"/><rect`,
     )
-    const start = performance.now()
-    blankIn(folder('mark.svg', endless))
-    expect(performance.now() - start).to.be.below(9000)
+    expect(blankIn(folder('mark.svg', endless))?.['blank']).to.equal(undefined)
   })
 })

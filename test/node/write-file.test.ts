@@ -64,7 +64,7 @@ describe('files that are written together', () => {
       }
     }
     expect(ends.size).to.equal(2)
-  }).timeout(60_000)
+  })
 
   it('are all old where any operation before the last move fails, and the error says why', () => {
     for (let at = 1; at < 200; at++) {
@@ -76,7 +76,7 @@ describe('files that are written together', () => {
       if (status === 0) break
       expect(stderr).to.match(/^not-written: .*(the disk is full|the next command on this site finishes it)/)
     }
-  }).timeout(60_000)
+  })
 
   it('are all old where a write falls short', () => {
     const path = folder()

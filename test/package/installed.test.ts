@@ -16,7 +16,7 @@ import { tmpdir } from 'node:os'
 import { join, resolve } from 'node:path'
 import type { Browser } from 'playwright-core'
 import { createServer, preview, type ViteDevServer } from 'vite'
-import { openBrowser } from '../support/browser.js'
+import { openBrowser, openPage } from '../support/browser.js'
 import { Editor } from '../support/lsp-client.js'
 
 /** Every subpath that runs anywhere, with something of it to call. */
@@ -61,8 +61,7 @@ export function work() {
 const EXPECTED =
   'the header covers 48 px of the title: it is 96 px tall and has 48 px of room | 1 | 7 | true | 0 | true | **surround** `top`\n\n- | 44'
 
-describe('the package, packed and installed', function () {
-  this.timeout(300_000)
+describe('the package, packed and installed', () => {
   let folder: string
   let app: string
   let browser: Browser
@@ -103,13 +102,8 @@ worker.onerror = (event) => (document.body.dataset.worker = 'error: ' + event.me
 
   /** What the page and its worker answer at an address. */
   async function answers(address: string): Promise<unknown> {
-    const page = await browser.newPage()
-    const errors: string[] = []
-    page.on('pageerror', (error) => errors.push(String(error)))
-    await page.goto(address)
-    await page
-      .waitForSelector('body[data-page][data-worker]', { state: 'attached', timeout: 30_000 })
-      .catch(() => undefined)
+    const { page, errors } = await openPage(browser, address)
+    await page.waitForSelector('body[data-page][data-worker]', { state: 'attached' }).catch(() => undefined)
     const { page: ofPage, worker } = await page
       .evaluate('({ ...document.body.dataset })')
       .then((v) => v as Record<string, string>)
@@ -303,9 +297,8 @@ inspect(resolved, { rules: ['header-covers'] })
         })
         child.once('exit', (code) => fail(new Error(`wembra open ended with ${code}: ${said}`)))
       })
-      const page = await browser.newPage()
-      await page.goto(address)
-      await page.getByText('Quillmere Observatory').first().waitFor({ timeout: 30_000 })
+      const { page } = await openPage(browser, address)
+      await page.getByText('Quillmere Observatory').first().waitFor()
       await page.close()
     } finally {
       child.kill('SIGINT')

@@ -50,5 +50,5 @@ export const in${type} = (value: Out${type}): In${type} => value`,
     expect(found.map(({ messageText }) => ts.flattenDiagnosticMessageText(messageText, '\n'))).to.deep.equal([])
     // The check itself can fail: a key that one has and the other has not is told.
     expect(program.getSourceFile(file)?.statements).to.have.length(4 * 14)
-  }).timeout(120_000)
+  })
 })

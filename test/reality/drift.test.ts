@@ -12,8 +12,7 @@ import { NOW, siteOf } from '../support/site.js'
 
 const SOME = ['people', 'history', 'research']
 
-describe('real pages against the site file', function () {
-  this.timeout(300_000)
+describe('real pages against the site file', () => {
   let folder: string
   let site: ResolvedSite
   let seen: Observation[]

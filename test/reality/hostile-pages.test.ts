@@ -6,8 +6,7 @@ import { codeOf, html, PAGE, results, serveOn, type Local } from '../support/ser
 /** Pages that may ask and try what they want, and are observed all the same. */
 const OBSERVED = ['/fine', '/links-away', '/asks', '/tampers', '/opens']
 
-describe('hostile pages in a browser', function () {
-  this.timeout(300_000)
+describe('hostile pages in a browser', () => {
   let home: Local
   let elsewhere: Local
   const pages: Record<string, string> = {}

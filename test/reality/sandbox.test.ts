@@ -24,8 +24,7 @@ async function observe(address: string, isAnother: boolean): Promise<{ out: stri
   return { out, err }
 }
 
-describe('the browser that looks at real pages', function () {
-  this.timeout(60_000)
+describe('the browser that looks at real pages', () => {
   let local: Local
   before(async () => {
     local = await serveOn((_request, response) => {

@@ -21,8 +21,7 @@ function flood(response: ServerResponse, chunk: string): void {
   more()
 }
 
-describe('hostile and broken servers', function () {
-  this.timeout(300_000)
+describe('hostile and broken servers', () => {
   let folder: string
   let home: Local
   let elsewhere: Local
@@ -120,7 +119,6 @@ describe('hostile and broken servers', function () {
 
   it('are bounded and told by page, and the rest goes on', async () => {
     const before = process.memoryUsage().rss
-    const started = Date.now()
     const answer = await observe(Object.keys(EXPECTED))
     const seen = results(answer)
     // A bomb is stopped by whichever of its bounds it meets first.
@@ -131,7 +129,6 @@ describe('hostile and broken servers', function () {
     expect(Object.fromEntries(told)).to.deep.equal(EXPECTED)
     expect(answer.code).to.equal(0)
     expect(elsewhere.asked).to.deep.equal([])
-    expect(Date.now() - started, 'ms').to.be.below(60_000)
     expect((process.memoryUsage().rss - before) / MB, 'MB more').to.be.below(600)
   })
 

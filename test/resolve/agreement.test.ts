@@ -47,9 +47,7 @@ function disagreement(seed: number): string | undefined {
   return undefined
 }
 
-describe('a second resolver, written for clarity', function () {
-  this.timeout(120_000)
-
+describe('a second resolver, written for clarity', () => {
   it(`agrees on ${SITES} random sites, on every page, property and viewport`, () => {
     for (let seed = 1; seed <= SITES; seed++) expect(disagreement(seed)).to.equal(undefined)
   })

@@ -48,9 +48,7 @@ function shuffledKeys(value: unknown, random: Random): unknown {
   )
 }
 
-describe('laws of the resolver', function () {
-  this.timeout(60_000)
-
+describe('laws of the resolver', () => {
   it('a chain has one winner at most, and the winner’s word is the value', () => {
     fc.assert(
       fc.property(seeds, (seed) => {

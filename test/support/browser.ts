@@ -4,15 +4,19 @@ import { chromium, type Browser, type Page } from 'playwright-core'
 import { CHROMIUM, CHROMIUM_ARGS } from '../../scripts/chromium.js'
 
 /** What a test runs in a page it runs once or twice: compiling it further would cost more than it saves. */
-const RUN_ONCE = '--js-flags=--no-opt --single-threaded-gc'
+const RUN_ONCE = '--js-flags=--no-opt --no-maglev --single-threaded-gc'
 
 /** A Chromium of its own, with an empty profile. */
 export const openBrowser = (): Promise<Browser> =>
   chromium.launch({ executablePath: CHROMIUM, args: [...CHROMIUM_ARGS, RUN_ONCE] })
 
+/** How long something is waited for, in ms: on a busy machine much is slow, and only what never comes is an error. */
+export const PATIENCE = 120_000
+
 /** A page that fails the test on any error the app logs. */
 export async function openPage(browser: Browser, address: string): Promise<{ page: Page; errors: string[] }> {
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
+  page.setDefaultTimeout(PATIENCE)
   const errors: string[] = []
   page.on('pageerror', (error) => errors.push(String(error)))
   page.on('console', (message) => {

@@ -10,4 +10,4 @@ export const guidePage = (name: string): string => readFileSync(join(GUIDE, name
 export const itShowsWhatItsCommandsPrint = (name: string): void =>
   void it('shows what its commands print today', async () => {
     expect(await runGuidePage(guidePage(name))).to.equal(guidePage(name))
-  }).timeout(400_000)
+  })

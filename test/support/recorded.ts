@@ -8,6 +8,9 @@ export const RECORDED = join('test/reality/recorded/quillmere.ndjson.gz')
 /** The same with all twelve changes of the host, at `desk`. */
 export const CHANGED = join('test/reality/recorded/quillmere-changed.ndjson.gz')
 
+/** The pages that visitors see, as they look to who has no site file of them, at the three usual viewports. */
+export const UNKNOWN = join('test/reality/recorded/quillmere-unknown.ndjson.gz')
+
 const PLACE = 'http://127.0.0.1:8431'
 
 /** An observation without what is another one each time: the host's port and the moment. */

@@ -2,7 +2,7 @@ import { expect } from 'chai'
 import { readFileSync } from 'node:fs'
 import type { Browser, BrowserContext, Download, Locator, Page } from 'playwright-core'
 import { serveWorkbench } from '../../scripts/workbench.js'
-import { openBrowser } from './browser.js'
+import { openBrowser, PATIENCE } from './browser.js'
 
 /** The built workbench in a browser, with a page of its own, and nothing stored, for each test. */
 export class WorkbenchPage {
@@ -33,7 +33,7 @@ export class WorkbenchPage {
   async openPage(width = 1280, height = 800): Promise<void> {
     this.#page = await this.#context.newPage()
     await this.#page.setViewportSize({ width, height })
-    this.#page.setDefaultTimeout(12_000)
+    this.#page.setDefaultTimeout(PATIENCE)
     this.errors = []
     this.requests = []
     this.#page.on('pageerror', (error) => this.errors.push(String(error)))
@@ -88,7 +88,7 @@ export class WorkbenchPage {
 
   /** Waits, frame by frame, until what is expected holds. */
   async until(expected: () => Promise<unknown>): Promise<void> {
-    for (const end = Date.now() + 5000; ;)
+    for (const end = Date.now() + PATIENCE; ;)
       try {
         await expected()
         return
