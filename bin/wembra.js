@@ -2,7 +2,6 @@
 import { spawnSync } from 'node:child_process'
 import { readdirSync, readFileSync, statSync } from 'node:fs'
 import { totalmem } from 'node:os'
-import { setFlagsFromString } from 'node:v8'
 import { processIo } from '../dist/command/io.js'
 import { main } from '../dist/command/main.js'
 
@@ -10,12 +9,6 @@ import { main } from '../dist/command/main.js'
 const LARGE_SITE = 32 * 1024 * 1024
 /** Of the machine's memory, what such a site may take. */
 const SHARE = 0.75
-
-/**
- * How much of a function runs before it is compiled again, in bytes of its bytecode: most commands end before the
- * usual 132 KB of it pay, and a third of the processor's time is saved (docs/performance.md).
- */
-setFlagsFromString('--interrupt-budget=1000000')
 
 const sizeOf = (path) => statSync(path, { throwIfNoEntry: false })?.size ?? 0
 

@@ -4,6 +4,8 @@ import { main } from '../../dist/cli/main.js'
 import { processIo } from '../../dist/cli/io.js'
 
 const BIN = resolve('bin/wembra.js')
+/** The command, run by a Node that compiles less: beside other tests, what is compiled in the background is not free. */
+export const COMMAND = [process.execPath, '--interrupt-budget=1000000', BIN] as const
 
 export interface Answer {
   readonly code: number | null
@@ -21,7 +23,8 @@ export function wembraFed(
   ...args: readonly string[]
 ): Answer {
   const options = { cwd, input, encoding: 'utf8', env: { ...process.env, COLUMNS: '100', ...env } } as const
-  const { status, stdout, stderr } = spawnSync('node', [BIN, ...args], options)
+  const [node, ...script] = COMMAND
+  const { status, stdout, stderr } = spawnSync(node, [...script, ...args], options)
   return { code: status, out: stdout, err: stderr }
 }
 

@@ -16,6 +16,7 @@ import {
   type TextEdit,
   type WorkspaceEdit,
 } from 'vscode-languageserver-protocol/node'
+import { COMMAND } from './command-line.js'
 
 /** An editor of a folder, with `wembra lsp` behind it in a process of its own. */
 export class Editor {
@@ -27,9 +28,9 @@ export class Editor {
   readonly #diagnostics = new Map<string, PublishDiagnosticsParams>()
   readonly #waiting = new Set<() => void>()
 
-  private constructor(folder: string, command: string) {
+  private constructor(folder: string, [command, ...script]: readonly [string, ...string[]]) {
     this.folder = folder
-    this.process = spawn(command, ['lsp', '--stdio'], { cwd: folder, stdio: ['pipe', 'pipe', 'inherit'] })
+    this.process = spawn(command, [...script, 'lsp', '--stdio'], { cwd: folder, stdio: ['pipe', 'pipe', 'inherit'] })
     const { stdin, stdout } = this.process
     if (!stdin || !stdout) throw new Error('the server has no streams')
     this.connection = createProtocolConnection(new StreamMessageReader(stdout), new StreamMessageWriter(stdin))
@@ -51,7 +52,7 @@ export class Editor {
   static async of(
     folder: string,
     capabilities: ClientCapabilities = {},
-    command = resolve('bin/wembra.js'),
+    command: readonly [string, ...string[]] = COMMAND,
   ): Promise<Editor> {
     const editor = new Editor(folder, command)
     const uri = pathToFileURL(folder).href
