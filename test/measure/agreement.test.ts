@@ -9,26 +9,15 @@ import { siteOf } from '../support/site.js'
 
 /** One page of each template and kind; `npm run agree` takes them all. */
 const SAMPLE = [
-  ...[
-    'home',
-    'visit',
-    'getting-here',
-    'schools',
-    'support-us',
-    'telescopes',
-    'history',
-    'research',
-    'whats-on',
-    'shop',
-  ],
-  ...['perseids', 'gallery-winter', 'lecture-dust', 'solstice', 'star-party', 'star-party-thanks', 'rota', 'cocoa'],
+  ...['home', 'getting-here', 'support-us', 'whats-on', 'shop', 'perseids'],
+  ...['lecture-dust', 'star-party', 'star-party-thanks', 'rota', 'cocoa'],
 ]
 
 describe('boxes that a browser agrees with', () => {
   it(`to half a px, on ${SAMPLE.length} pages of Quillmere at five widths`, async () => {
     const { found, boxes } = await disagreements(resolveSite(loadSite('examples/quillmere')), { pages: SAMPLE })
     expect(found).to.deep.equal([])
-    expect(boxes).to.be.greaterThan(1000)
+    expect(boxes).to.be.greaterThan(600)
   })
 
   it('where everything is at its most awkward', async () => {
