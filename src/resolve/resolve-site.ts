@@ -1,25 +1,19 @@
 import { UnknownNameError } from '../model/unknown-name.js'
 import { FACETS, type Facet, type SettingPath } from '../model/facets.js'
-import { own, type Json } from '../model/json.js'
+import type { Json } from '../model/json.js'
 import { patchSite, type Patch, type Patched } from '../model/patch.js'
 import { rereadSite } from '../model/reread-site.js'
 import { deserializeChange, deserializeSite, serializeSite, type SerializedSite } from '../model/serialize-site.js'
-import type { PageData } from '../model/schema.js'
-import { sitePartsOf, type Site, type Viewport } from '../model/site.js'
-import { LAYERS, type SettingsLayer } from '../model/site-data.js'
-import { PageFacts } from '../select/page-facts.js'
+import type { Site, Viewport } from '../model/site.js'
+import type { PageFacts } from '../select/page-facts.js'
 import type { Assignments } from './assignments.js'
 import { keepsChoices, type EarlierCore } from './carried-choice.js'
-import { builderBarred, chooseTemplate, namedTemplates } from './choose-template.js'
-import { BASELINE, type Contribution } from './contribution.js'
 import { chromeTree, type ChromePart } from './chrome-tree.js'
-import { Layout } from './layout.js'
+import { Family, makeCore } from './family.js'
 import { ResolvedPage, type PageContext, type PageCore, type PlacedInsert } from './page.js'
-import { PageIndex } from './page-index.js'
 import { prepare, prepareAgain, type Prepared } from './prepare.js'
 import { Renumbering } from './renumbered.js'
 import { reachOf, type Reach, type SiteState } from './reach.js'
-import { readSettings } from './settings.js'
 import { StyleRests } from './alike-styles.js'
 import { applyStyles, type StyleResult } from './style-layer.js'
 import type { SiteStyle } from './style-sheets.js'
@@ -93,40 +87,6 @@ const mostApart = (pages: number): number => Math.max(FAMILY_FLOOR, Math.sqrt(pa
 
 /** Past so many changes in a row the states before them are let go. */
 const MOST_STEPS = 100
-
-/** What all states of a site share that differ from one another in few pages. */
-class Family implements SiteState {
-  readonly site: Site
-  readonly prepared: Prepared
-  readonly #cores: Map<string, PageCore>
-  readonly #earlier: EarlierCore | undefined
-  #index: PageIndex | undefined
-
-  constructor(site: Site, prepared: Prepared, cores = new Map<string, PageCore>(), earlier?: EarlierCore) {
-    this.site = site
-    this.prepared = prepared
-    this.#cores = cores
-    this.#earlier = earlier
-  }
-
-  core(id: string): PageCore {
-    let core = this.#cores.get(id)
-    if (!core) this.#cores.set(id, (core = makeCore(this, id, true, this.#earlier?.(id))))
-    return core
-  }
-
-  get known(): ReadonlyMap<string, PageCore> {
-    return this.#cores
-  }
-
-  get index(): PageIndex {
-    const { site, prepared } = this
-    const options = { site, templates: prepared.templates, assignments: prepared.assignments }
-    return (this.#index ??= new PageIndex(new Map(site.pageIds.map((id) => [id, this.core(id)])), ({ facts, data }) =>
-      namedTemplates(options, facts, data),
-    ))
-  }
-}
 
 class Resolved implements ResolvedSite, PageContext {
   readonly site: Site
@@ -350,60 +310,6 @@ class Resolved implements ResolvedSite, PageContext {
 }
 
 const NO_STYLE: StyleResult = { entries: new Map(), passed: new Map(), notUnderstood: [] }
-
-/**
- * What a state of a site decides about one of its pages.
- *
- * @param earlier - What an earlier state decided, where facts and the choice of a template are as they were.
- */
-function makeCore({ site, prepared }: SiteState, id: string, isShared: boolean, earlier?: PageCore): PageCore {
-  const data = site.pageData(id)
-  if (!data) throw new UnknownNameError('page', id, site.pageIds)
-  if (earlier?.data === data) {
-    const { facts, dormant } = earlier
-    const template = earlier.template && prepared.templates.get(earlier.template.id)
-    return { id, data, facts, dormant, template, layout: layoutOf({ site, prepared }, facts, data, template, isShared) }
-  }
-  const facts = new PageFacts(site, id, data, prepared.purposes.get(id))
-  const dormant = prepared.asleep.has(facts.kind)
-  const options = { site, templates: prepared.templates, assignments: prepared.assignments }
-  const template = dormant ? undefined : chooseTemplate(options, facts, data)
-  return { id, data, facts, dormant, template, layout: layoutOf({ site, prepared }, facts, data, template, isShared) }
-}
-
-function layoutOf(
-  { site, prepared }: SiteState,
-  facts: PageFacts,
-  data: PageData,
-  template: Template | undefined,
-  isShared: boolean,
-): Layout {
-  const assigned = prepared.assignments.settingsFor(facts, template?.id ?? null)
-  const builder = facts.builder !== undefined && !builderBarred(site, facts) ? facts.builder : undefined
-  const keys: unknown[] = [template, facts.kind, builder, ...assigned.map(({ entry }) => entry.index)]
-  if (data.layout) keys.push(JSON.stringify(data.layout))
-  const { layouts, fixed: known } = prepared
-  const old = layouts.find(keys)
-  if (old) return old
-  const fixed = (name: string): Contribution[] => [known.get(name) ?? []].flat()
-  const bySource: Readonly<Record<SettingsLayer, readonly Contribution[]>> = {
-    baseline: [BASELINE],
-    theme: fixed('theme'),
-    kind: fixed(`kind ${facts.kind}`),
-    template: template ? fixed(`template ${template.id}`) : [],
-    assign: assigned.flatMap((m) => m.entry.contribution ?? []),
-    builder: builder === undefined ? [] : fixed(`builder ${builder}`),
-    page: data.layout
-      ? [{ layer: 'page', settings: readSettings(data.layout, ''), name: "this page's own setting" }]
-      : [],
-  }
-  const order = site.data.precedence ?? LAYERS
-  const contributions = order.flatMap((layer) => bySource[layer])
-  const facets = own(site.data.kinds, facts.kind)?.facets as readonly Facet[] | undefined
-  const layout = new Layout(sitePartsOf(site).rest, contributions, template, facets)
-  if (isShared) layouts.keep(keys, layout)
-  return layout
-}
 
 /** The classes of a page's outermost element. */
 export function classesOf({ id, data, facts, template }: PageCore): readonly string[] {

@@ -88,7 +88,7 @@ worker.onerror = (event) => (document.body.dataset.worker = 'error: ' + event.me
     )
     writeFileSync(
       join(app, 'index.html'),
-      '<!doctype html><title>App</title><body><script type="module" src="/src/main.js"></script>',
+      '<!doctype html><title>App</title><link rel="icon" href="data:,"><body><script type="module" src="/src/main.js"></script>',
     )
     browser = await openBrowser()
   })

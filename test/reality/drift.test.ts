@@ -6,7 +6,7 @@ import { resolveSite, type Patch, type ResolvedSite } from 'wembra'
 import { findDrift, readObservation, type DriftFinding, type DriftReport, type Observation } from 'wembra/reality'
 import { loadSite } from 'wembra/node'
 import { complaints, wembraHere } from '../support/command-line.js'
-import { observeHost, QUILLMERE, startHost, type Host } from '../support/host.js'
+import { QUILLMERE, startHost, type Host } from '../support/host.js'
 import { CHANGED, RECORDED, recorded, recordedLines, asRecorded } from '../support/recorded.js'
 import { NOW, siteOf } from '../support/site.js'
 
@@ -31,16 +31,21 @@ describe('real pages against the site file', () => {
     before(async () => void (host = await startHost()))
     after(() => host.close())
 
-    it('agrees on all pages, and looks as it was recorded', async () => {
+    it('agrees, and looks as it was recorded, on every third page', async () => {
       const file = join(folder, 'live.ndjson')
-      // At one viewport: the recorded ones are checked against the site file at all three below.
-      const { code, out, err } = await observeHost(host, '--viewport', 'desk', '--save', file)
+      const some = site.pageIds.filter((_, n) => n % 3 === 0)
+      // At one viewport: the recorded ones of all pages are checked against the site file at all three below.
+      const { code, out, err } = await wembraHere(
+        QUILLMERE,
+        ...['observe', ...some.map((id) => host.address + String(site.page(id).facts.path)), '--browser'],
+        ...['--header', 'cookie: member=1', '--viewport', 'desk', '--save', file],
+      )
       expect(complaints(err)).to.equal('')
-      expect(out).to.contain('57 pages agree with the site file, in 57 views')
+      expect(out).to.contain('19 pages agree with the site file, in 19 views')
       expect(code).to.equal(0)
       const lines = readFileSync(file, 'utf8').trimEnd().split('\n').sort()
-      const before = recordedLines(RECORDED).filter((line) => line.includes('"viewport":{"name":"desk"'))
-      expect(lines.map((line) => asRecorded(line, host.address)).sort()).to.deep.equal(before.sort())
+      expect(lines).to.have.length(19)
+      for (const line of lines) expect(recordedLines(RECORDED)).to.include(asRecorded(line, host.address))
     })
 
     it('agrees without a browser as far as markup tells, from its sitemaps, gzip and all', async () => {

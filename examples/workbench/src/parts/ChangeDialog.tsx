@@ -1,10 +1,11 @@
-import { Alert, Button, Code, Group, Loader, Modal, NativeSelect, Slider, Stack, Text, Title } from '@mantine/core'
+import { Alert, Button, Code, Group, Modal, NativeSelect, Slider, Stack, Text, Title } from '@mantine/core'
 import type { Remote } from 'comlink'
 import { useCallback, useEffect, useMemo, useState } from 'react'
 import { SiteError, type Patch, type ResolvedSite, type SiteDiff } from 'wembra'
 import { changeInWords, groupHeadline } from 'wembra/report'
 import type { Session } from '../session/use-session.ts'
 import type { Work } from '../worker/site.worker.ts'
+import { Busy } from './Busy.tsx'
 import { Picture } from './Picture.tsx'
 import type { DrawPage } from '../session/draw.ts'
 import { count } from './words.ts'
@@ -159,10 +160,7 @@ function Outlook({ change, session, ask, draw, page, onClose }: Props) {
               </div>
             ))
           ) : (
-            <Group gap="xs">
-              <Loader size="xs" />
-              <Text size="sm">Working out every box…</Text>
-            </Group>
+            <Busy with="Working out every box" />
           )}
           {diff && diff.groups.length > GROUPS_SHOWN && (
             <Text size="sm">and {count(diff.groups.length - GROUPS_SHOWN, 'other kind')} of change</Text>

@@ -1,8 +1,9 @@
-import { Anchor, Button, Group, Loader, Text } from '@mantine/core'
+import { Anchor, Button, Group, Text } from '@mantine/core'
 import { memo } from 'react'
 import type { Finding } from 'wembra'
 import { pageAddress } from '../session/use-route.ts'
 import { useDetails, type Findings } from '../worker/use-findings.ts'
+import { Busy } from './Busy.tsx'
 import type { PlannedChange } from './ChangeDialog.tsx'
 import { SourceLink } from './SourceLink.tsx'
 import { count } from './words.ts'
@@ -31,10 +32,7 @@ export const FindingCard = memo(function FindingCard({ finding, plan, page, foun
       </Text>
       {page !== undefined && pages.length > 1 && whole && <Text size="sm">{onPage(whole, page)}</Text>}
       {!tried ? (
-        <Group gap={8} mt={6}>
-          <Loader size={14} />
-          <Text size="sm">Trying the fixes…</Text>
-        </Group>
+        <Busy with="Trying the fixes" mt={6} />
       ) : usable.length === 0 ? (
         <Text size="sm" mt={2}>
           To do: {advice}.{refused.slice(0, 2).map(({ title, because }) => ` “${title}” was tried: ${because}.`)}

@@ -1,7 +1,8 @@
-import { Alert, Anchor, Button, Group, Loader, Table, Text } from '@mantine/core'
+import { Alert, Anchor, Button, Group, Table, Text } from '@mantine/core'
 import { useEffect, useState } from 'react'
 import type { LivePage } from 'wembra/node'
 import { lookLive } from '../session/server.ts'
+import { Busy } from './Busy.tsx'
 import { inWords } from './words.ts'
 
 interface Props {
@@ -25,13 +26,7 @@ export function RealPage({ page, viewport }: Props) {
       isOver = true
     }
   }, [page, turn])
-  if (seen === 'looking')
-    return (
-      <Group role="status" p="md">
-        <Loader size="sm" />
-        <Text size="sm">Looking at the real page…</Text>
-      </Group>
-    )
+  if (seen === 'looking') return <Busy with="Looking at the real page" p="md" />
   if ('problem' in seen)
     return (
       <Alert color="yellow" title="The real page was not seen" role="alert">

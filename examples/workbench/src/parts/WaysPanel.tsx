@@ -1,9 +1,10 @@
-import { Alert, Button, Group, Loader, NativeSelect, Paper, Stack, Text, TextInput, Title } from '@mantine/core'
+import { Alert, Button, Group, NativeSelect, Paper, Stack, Text, TextInput, Title } from '@mantine/core'
 import type { Remote } from 'comlink'
 import { memo, useEffect, useState } from 'react'
 import { PROPERTY_PATHS, type PropertyPath, type Ways } from 'wembra'
 import type { Session } from '../session/use-session.ts'
 import type { Work } from '../worker/site.worker.ts'
+import { Busy } from './Busy.tsx'
 import type { PlannedChange } from './ChangeDialog.tsx'
 import { asValue, count } from './words.ts'
 
@@ -57,10 +58,7 @@ export const WaysPanel = memo(function WaysPanel({ page, session, plan, ask }: P
         </Group>
       </form>
       {ways === 'asking' ? (
-        <Group mt="sm" role="status">
-          <Loader size="sm" />
-          <Text size="sm">Trying each way on every page…</Text>
-        </Group>
+        <Busy with="Trying each way on every page" mt="sm" />
       ) : typeof ways === 'string' ? (
         <Alert mt="sm" color="red" role="alert">
           {ways}

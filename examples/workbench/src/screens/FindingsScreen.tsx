@@ -16,6 +16,7 @@ import { useViewportSize } from '@mantine/hooks'
 import { useMemo, useState } from 'react'
 import { measurePage, SEVERITIES, STEPS, stepOf, type Finding } from 'wembra'
 import { placesOf } from 'wembra/report'
+import { Busy } from '../parts/Busy.tsx'
 import type { PlannedChange } from '../parts/ChangeDialog.tsx'
 import { ConflictList } from '../parts/ConflictList.tsx'
 import { Preview } from '../parts/Preview.tsx'
@@ -78,10 +79,7 @@ export function FindingsScreen({ session, found, params, plan }: Props) {
       <div className={chosen ? 'list-and-page' : undefined}>
         <div>
           {!found.isCurrent ? (
-            <Group p="md" role="status">
-              <Loader size="sm" />
-              <Text>{found.busy}…</Text>
-            </Group>
+            <Busy with={found.busy} p="md" />
           ) : shown.length === 0 ? (
             <Text p="md">No conflicts found.</Text>
           ) : by === 'page' ? (

@@ -1,4 +1,4 @@
-import { Group, Loader, NativeSelect, SegmentedControl, Text, TextInput, Title } from '@mantine/core'
+import { Group, NativeSelect, SegmentedControl, Text, TextInput, Title } from '@mantine/core'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import type { Remote } from 'comlink'
 import { memo, useDeferredValue, useEffect, useMemo, useRef, useState } from 'react'
@@ -12,6 +12,7 @@ import {
   type ResolvedPage,
   type ResolvedSite,
 } from 'wembra'
+import { Busy } from '../parts/Busy.tsx'
 import { ContactSheet, type SheetGroup } from '../parts/ContactSheet.tsx'
 import { count, shortFacets } from '../parts/words.ts'
 import type { DrawPage } from '../session/draw.ts'
@@ -57,13 +58,7 @@ const GROUPS = [
 /** All pages at once: as they look, or by what they get. */
 export function PagesScreen({ session, ...rest }: Props) {
   const ready = useReadyPages(session.resolved)
-  if (!ready)
-    return (
-      <Group role="status">
-        <Loader size="sm" />
-        <Text>Going through the pages…</Text>
-      </Group>
-    )
+  if (!ready) return <Busy with="Going through the pages" />
   return <Pages {...ready} {...rest} />
 }
 

@@ -43,6 +43,7 @@ import {
 } from 'wembra/language'
 import { findingsHtml, previewSvg } from 'wembra/report'
 import type { Project, Texts } from '../session/project.ts'
+import { Latest } from './latest.ts'
 import { OpenSite, type Read } from './open-site.ts'
 import { textDiff } from './text-diff.ts'
 
@@ -54,11 +55,11 @@ let opened: Texts = {}
 let open: OpenSite | undefined
 let writing: OpenSite | undefined
 /** Ends what is still asked about earlier texts. */
-let turn = new AbortController()
+const turn = new Latest()
 /** Ends what is still tried for a conflict. */
-let fixing = new AbortController()
+const fixing = new Latest()
 /** Ends what is still asked about a change that is only planned. */
-let trying = new AbortController()
+const trying = new Latest()
 
 const site = (): ResolvedSite => {
   if (!resolved) throw new Error('no site is open')
@@ -92,8 +93,7 @@ function take(read: Read | undefined, texts: Texts): void {
   if (read && 'resolved' in read) [resolved, problems] = [read.resolved, []]
   else [resolved, problems] = [undefined, read?.problems ?? []]
   opened = texts
-  turn.abort()
-  turn = new AbortController()
+  turn.next()
 }
 
 /** What the app is told of a site that was read: the site as data, or why there is none. */
@@ -172,9 +172,7 @@ const work = {
     (await inspectAsync(site(), { now: clock(), signal: turn.signal, keys: new Set([key]) }))[0],
   /** One conflict with its fixes tried, unless another one is asked about before they are. */
   async fixed(key: string): Promise<Finding | undefined> {
-    fixing.abort()
-    fixing = new AbortController()
-    const signal = AbortSignal.any([turn.signal, fixing.signal])
+    const signal = AbortSignal.any([turn.signal, fixing.next()])
     return (await inspectAsync(site(), { now: clock(), signal, keys: new Set([key]), fixes: true }))[0]
   },
   /** How many pages get other facets with a change. */
@@ -194,13 +192,11 @@ const work = {
   lines: (patch: Patch): string => textDiff(opened, rewriteSite(site().site, patch).texts),
   /** All that a change does, unless somebody goes on before that is known. */
   async diff(patch: Patch): Promise<SiteDiff> {
-    trying.abort()
-    trying = new AbortController()
-    const signal = AbortSignal.any([turn.signal, trying.signal])
+    const signal = AbortSignal.any([turn.signal, trying.next()])
     return diffSitesAsync(site(), site().with(patch), { now: clock(), signal })
   },
   /** Nobody asks about a change any more. */
-  leave: (): void => trying.abort(),
+  leave: (): void => trying.leave(),
   ways: (pages: readonly string[], goals: readonly Goal[]): Ways => findWays(site(), pages, goals),
   /** The first screen of a page, as SVG; with a change, as it would be then. */
   picture(page: string, viewport: string, change?: Patch): string {

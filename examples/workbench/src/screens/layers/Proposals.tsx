@@ -1,6 +1,7 @@
-import { Button, Group, Loader, Stack, Text, Title } from '@mantine/core'
+import { Button, Stack, Text, Title } from '@mantine/core'
 import { useEffect, useState } from 'react'
 import type { Groups } from 'wembra'
+import { Busy } from '../../parts/Busy.tsx'
 import { count } from '../../parts/words.ts'
 import type { LayerProps } from './layer-props.ts'
 
@@ -24,10 +25,7 @@ export function Proposals({ ask, plan, session }: Pick<LayerProps, 'ask' | 'plan
           Find settings that are set twice
         </Button>
       ) : groups === 'asking' ? (
-        <Group role="status">
-          <Loader size="sm" />
-          <Text>Trying each on every page…</Text>
-        </Group>
+        <Busy with="Trying each on every page" />
       ) : (
         <Stack gap={6} align="flex-start">
           <Text size="sm">

@@ -1,7 +1,8 @@
-import { Button, Group, Loader, Paper, Text, TextInput } from '@mantine/core'
+import { Button, Group, Paper, Text, TextInput } from '@mantine/core'
 import { useCallback, useEffect, useState } from 'react'
 import { toPointer, type Catalog, type Json, type JsonObject, type MappedThing } from 'wembra'
 import { surroundInWords, templateInWords } from 'wembra/report'
+import { Busy } from '../../parts/Busy.tsx'
 import type { PlannedChange } from '../../parts/ChangeDialog.tsx'
 import { Picture } from '../../parts/Picture.tsx'
 import { SettingsForm } from '../../parts/SettingsForm.tsx'
@@ -37,13 +38,7 @@ export function SharedThings({
       isOver = true
     }
   }, [session.resolved])
-  if (!catalog || !map)
-    return (
-      <Group role="status">
-        <Loader size="sm" />
-        <Text>Going through the pages…</Text>
-      </Group>
-    )
+  if (!catalog || !map) return <Busy with="Going through the pages" />
   const things =
     kind === 'templates'
       ? catalog.templates.map((t) => ({ id: t.id, note: t.label ?? '', pages: t.pages, lines: templateInWords(t) }))
