@@ -6,6 +6,7 @@ import { Prover, type HowMany, type Tried } from './prove.js'
 import type { SiteFacts } from './site-facts.js'
 import {
   SEVERITIES,
+  type Case,
   type Fact,
   type Finding,
   type Group,
@@ -115,7 +116,7 @@ function* inspecting(resolved: ResolvedSite, options: InspectOptions): Generator
       yield
       continue
     }
-    if (rule.propose) prover ??= new Prover(factsOf(resolved, { now: facts.now }))
+    if (rule.propose) prover ??= new Prover(factsOf(resolved, { rules: withOwn(rules), now: facts.now }))
     const tried =
       rule.propose && prover ? yield* prover.tryingGroup(rule, group, fixes === true ? 'all' : fixes) : undefined
     findings.push({ ...finding, ...withTried(tried) })
@@ -123,6 +124,13 @@ function* inspecting(resolved: ResolvedSite, options: InspectOptions): Generator
     yield
   }
   return findings
+}
+
+/** All rules there are, those of somebody's own among them. */
+const withOwn = (rules: readonly Rule[]): readonly Rule[] => {
+  const known = new Set<Rule>(RULES)
+  const own = rules.filter((rule) => !known.has(rule))
+  return own.length > 0 ? [...RULES, ...own] : RULES
 }
 
 const rank = (severity: Severity | undefined): number => SEVERITIES.indexOf(severity as Severity)
@@ -238,10 +246,19 @@ function tell({ rule, group }: RuleGroup, viewports: readonly Viewport[]): Telli
       numbers: roundAll(worst.numbers),
     },
     cases: () =>
-      (rounded ??= cases.map(({ page, viewport, numbers }) => ({ page, viewport, numbers: roundAll(numbers) }))),
+      (rounded ??= inOrder(group, viewports).map(({ page, viewport, numbers }) => ({
+        ...{ page, viewport, numbers: roundAll(numbers) },
+      }))),
   }
   tellings.set(group, telling)
   return telling
+}
+
+/** Cases by page and viewport: what one rule sees of a page for several reasons comes reason by reason. */
+function inOrder({ cases, pages }: Group, viewports: readonly Viewport[]): readonly Case[] {
+  const order = new Map([...pages, ...viewports.map(({ name }) => ` ${name}`)].map((name, n) => [name, n]))
+  const at = (name: string): number => order.get(name) ?? 0
+  return [...cases].sort((a, b) => at(a.page) - at(b.page) || at(` ${a.viewport}`) - at(` ${b.viewport}`))
 }
 
 const roundAll = (numbers: Readonly<Record<string, number>>): Record<string, number> =>

@@ -29,13 +29,24 @@ export const sectionOf = (named: Named): Section | undefined => DEFINED_IN[named
 const EMPTY = { wembra: 1, site: { name: '' }, theme: {}, pages: {} } as const
 const known = new WeakMap<Source, readonly Reference[]>()
 
+/** Every name in a document; a tag leads nowhere, and is a name on each page that has it. */
+function namesIn(data: SiteData): readonly Reference[] {
+  const tags = Object.entries(data.pages as unknown as JsonObject).flatMap(([id, page]) => {
+    const all = isObject(page) ? page['tags'] : undefined
+    return (Array.isArray(all) ? all : []).flatMap((name: Json, n): Reference[] =>
+      typeof name === 'string' ? [{ to: 'tag', name, pointer: toPointer(['pages', id, 'tags', n]) }] : [],
+    )
+  })
+  return [...everyReference(data), ...tags]
+}
+
 /** Every name in one file, with its pointer in that file; what files over it replace is included. */
 export function referencesIn(source: Source, viewports: readonly string[]): readonly Reference[] {
   let found = known.get(source)
   if (!found) {
     const value = isObject(source.value) ? (withoutNulls(source.value) as JsonObject) : {}
     const data = { ...EMPTY, ...expandSite(value, viewports) } as unknown as SiteData
-    known.set(source, (found = everyReference(data)))
+    known.set(source, (found = namesIn(data)))
   }
   return found
 }
@@ -52,7 +63,7 @@ export function meaningAt(path: readonly string[]): Named | undefined {
   const MARK = 'wembra0here'
   const expanded = expandSite(only(path, MARK) as JsonObject, [])
   const data = { ...EMPTY, ...expanded } as unknown as SiteData
-  return everyReference(data).find(({ name }) => name === MARK)?.to
+  return namesIn(data).find(({ name }) => name === MARK)?.to
 }
 
 /** A document in which there is nothing but a value at a path. */

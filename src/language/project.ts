@@ -43,14 +43,19 @@ export class SiteProject {
     return this.#problems
   }
 
-  /** The files it is made of, as they were last read. */
+  /** The files it is made of; while it cannot be read, those that it was made of before. */
   get sources(): readonly Source[] {
+    this.#update()
+    return this.#known
+  }
+
+  get #known(): readonly Source[] {
     return this.#resolved?.site.sources ?? []
   }
 
   /** Whether a file is part of it: a site file, tokens or a style sheet. */
   has(file: string): boolean {
-    return file === this.file || this.sources.some((source) => source.file === file) || this.styles.includes(file)
+    return file === this.file || this.#known.some((source) => source.file === file) || this.styles.includes(file)
   }
 
   /** The style sheets it names. */

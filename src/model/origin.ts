@@ -46,6 +46,12 @@ function withOrigin(root: Origin, path: readonly string[], origin: Origin | unde
 /** Where a new entry of a list is reported to be: at the list itself, for it is in no file yet. */
 const newEntry = ({ source, pointer }: Origin): Origin => ({ source, pointer: `${pointer}/-` })
 
+/** The list in a file that an entry is in. */
+const listAround = ({ source, pointer }: Origin): Origin => ({
+  source,
+  pointer: toPointer(fromPointer(pointer).slice(0, -1)),
+})
+
 /** The entries of a list, each with where it was written. */
 const entryOrigins = (list: Origin, length: number): Origin[] =>
   Array.from({ length }, (_, index) => childOrigin(list, String(index)))
@@ -105,8 +111,10 @@ function added(root: Origin, before: Json, path: readonly string[], carried: Ori
   if (length === undefined) return carried ? withOrigin(root, path, carried) : replaced(root, path)
   const list = settled(originOf(root, holder), holder)
   const entries = entryOrigins(list, length)
-  const key = path.at(-1)
-  entries.splice(key === '-' ? length : Number(key), 0, carried ?? newEntry(list))
+  const at = path.at(-1) === '-' ? length : Number(path.at(-1))
+  // It is written before the entry that stands there now, in whichever file that is.
+  const next = entries[at]
+  entries.splice(at, 0, carried ?? newEntry(next ? listAround(next) : list))
   return withOrigin(root, holder, { ...list, children: asChildren(entries) })
 }
 

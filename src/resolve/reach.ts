@@ -157,10 +157,17 @@ export function changedTemplates(before: ReadonlyMap<string, Template>, after: R
       const [old, now] = [before.get(id), after.get(id)]
       if (old === now) continue
       changed.add(id)
-      if (!old || !now || old.isOn !== now.isOn || !equal(old.for, now.for)) choices.add(id)
+      if (!old || !now || !equal(eligibility(old), eligibility(now))) choices.add(id)
     }
   return { changed, choices }
 }
+
+/** What decides whether a template is taken, and what is said of one that is not. */
+const eligibility = ({ isOn, for: kinds, data: { enabled, from } }: Template): unknown => [
+  isOn,
+  kinds,
+  isOn || [enabled, from],
+]
 
 const namingIn = ({ site, prepared: { templates, assignments } }: SiteState) => ({ site, templates, assignments })
 

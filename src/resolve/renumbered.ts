@@ -84,10 +84,10 @@ export class Renumbering {
 
 const MENTIONS = /\/(?:assign|inserts)\/-?\d|\bassign entry \d/
 
-/** Numbers of entries that are gone are below 0, and no two the same. */
-let lastGone = 0
+/** Numbers of entries where these are not, after or before a change, are below 0, and no two the same. */
+let lastNowhere = 0
 
-/** New numbers of entries that stay, by the old ones, where these differ. */
+/** New numbers of entries by the old ones, where these differ. */
 function movedIn(before: readonly object[] | undefined, after: readonly object[] | undefined): Map<number, number> {
   const moved = new Map<number, number>()
   if (before === after || !before || !after) return moved
@@ -96,8 +96,11 @@ function movedIn(before: readonly object[] | undefined, after: readonly object[]
     const now = numbers.get(entry)
     if (now !== undefined && now !== n) moved.set(n, now)
   })
-  // What is gone must not be taken for what has its number now.
-  if (moved.size > 0) before.forEach((entry, n) => numbers.has(entry) || moved.set(n, --lastGone))
+  if (moved.size === 0) return moved
+  // What is gone must not be taken for what has its number now, nor what is new for what had it.
+  const old = new Set(before)
+  before.forEach((entry, n) => numbers.has(entry) || moved.set(n, --lastNowhere))
+  after.forEach((entry, n) => old.has(entry) || moved.set(--lastNowhere, n))
   return moved
 }
 

@@ -8,6 +8,7 @@ import {
   PathError,
   readSite,
   resolveSite,
+  rewriteSite,
   setPath,
   SiteError,
   type Patch,
@@ -79,3 +80,42 @@ function randomPatch({ site }: ResolvedSite, r: Random): Patch | undefined {
     throw error
   }
 }
+
+// Of two entries that are as specific, that of the nearer file decides; of one file, the first (design, section 4).
+describe('an entry that is added to a list of several files', () => {
+  const files = memoryFiles({
+    'vendor.yaml': `assign:
+  - { layout: { spacing: { before: 5px } }, where: { all: true } }
+  - { layout: { title: hidden }, where: { tag: sky } }
+`,
+  })
+  const MAIN = `wembra: 1
+site: { name: Test }
+extends: [ vendor.yaml ]
+theme: {}
+assign: [ { layout: { title: hidden }, where: { tag: sea } } ]
+pages: { visit: { path: /visit, title: Visit } }
+`
+  const site = resolveSite(readSite(MAIN, { file: 'main.site.yaml', files }))
+  const value = { layout: { spacing: { before: '13px' } }, where: [{ all: true }] }
+
+  for (const [where, path, file, px] of [
+    [
+      'before one of a file underneath: it is written there, and weighs as what is there',
+      '/assign/1',
+      'vendor.yaml',
+      5,
+    ],
+    ['at the end: it is written into the site’s own file, which is nearer', '/assign/-', 'main.site.yaml', 13],
+  ] as const)
+    it(where, () => {
+      const patch: Patch = [{ op: 'add', path, value }]
+      const { texts, site: written } = rewriteSite(site.site, patch)
+      expect([...texts.keys()]).to.deep.equal([file])
+      for (const after of [site.with(patch), resolveSite(written)]) {
+        const at = path.replace('-', '3')
+        expect(after.site.origin(at).file).to.equal(file)
+        expect(facetsInPx(measurePage(after.page('visit'), 'desk')).spacing?.['before']).to.equal(px)
+      }
+    })
+})

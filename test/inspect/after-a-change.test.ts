@@ -97,6 +97,57 @@ pages: { a: { path: /a, title: A } }
     expect(lines(second)).to.deep.equal(lines(first))
   })
 
+  // An entry for one page, which is more specific, decides instead of each entry for a tag.
+  it('speak of an entry that is new by its own pages, not by those of the one that had its number', () => {
+    const site = siteOf(`assign:
+  - { layout: { title: hidden }, where: { tag: sky } }
+  - { layout: { title: absent }, where: { page: a } }
+  - { layout: { title: absent }, where: { page: b } }
+pages: { a: { path: /a, title: A, tags: [ sky ] }, b: { path: /b, title: B, tags: [ sea ] } }
+`)
+    const shadowed = (of: ResolvedSite): readonly unknown[] =>
+      inspect(of, { now: NOW, rules: ['assign-shadowed'] }).map(({ at, pages }) => [at.pointer, pages])
+    expect(shadowed(site)).to.deep.equal([['/assign/0', ['a']]])
+    const more = { layout: { title: { presence: 'hidden' } }, where: [{ tag: 'sea' }] }
+    const after = site.with([{ op: 'add', path: '/assign/0', value: more }])
+    expect(shadowed(after)).to.have.deep.members([
+      ['/assign/0', ['b']],
+      ['/assign/1', ['a']],
+    ])
+    const back = after.with([{ op: 'remove', path: '/assign/0' }])
+    expect(shadowed(back)).to.deep.equal([['/assign/0', ['a']]])
+  })
+
+  it('have their cases by page and viewport, for however many reasons a rule sees them', () => {
+    // The title is hidden by the theme, at the phone by the page itself: two reasons at three viewports.
+    const site = siteOf(`theme: { layout: { title: { presence: { phone: shown, else: hidden } } } }
+pages:
+  a: { path: /a, title: A, body: [ { section: s, items: [ { text: words } ] } ] }
+  b: { path: /b, title: B, body: [ { section: s, items: [ { text: words } ] } ] }
+`)
+    const order = (of: ResolvedSite): readonly string[] =>
+      inspect(of, { now: NOW, rules: ['title-missing'] }).flatMap(({ cases }) =>
+        cases.map(({ page, viewport }) => `${page} ${viewport}`),
+      )
+    const after = site.with(setPath(site.site, 'theme.layout.title', 'hidden'))
+    const all = ['a', 'b'].flatMap((page) => ['desk', 'tablet', 'phone'].map((name) => `${page} ${name}`))
+    expect(order(site)).to.deep.equal(all.filter((each) => !each.endsWith('phone')))
+    expect(order(after)).to.deep.equal(all)
+  })
+
+  it('say why a template is not taken, also where it was off before for another reason', () => {
+    const site = siteOf(`extensions: { shop: { enabled: false } }
+templates: { story: { from: shop } }
+kinds: { event: { template: story } }
+pages: { a: { path: /a, title: A, kind: event } }
+`)
+    const why = (of: ResolvedSite): readonly string[] =>
+      inspect(of, { now: NOW, rules: ['template-passed-over'] }).map(({ message }) => message)
+    expect(why(site)[0]).to.contain('comes from the extension "shop", which is off')
+    expect(why(site.with([{ op: 'add', path: '/templates/story/enabled', value: false }]))[0]).to.contain('is disabled')
+    expect(why(site.with([{ op: 'remove', path: '/templates/story/from' }]))).to.deep.equal([])
+  })
+
   it('are the same after many thousand changes as on a site that never had them', () => {
     let site = siteOf('pages: { a: { path: /a, title: A }, b: { path: /b, title: B } }')
     for (let n = 0; n < 12_000; n++)
