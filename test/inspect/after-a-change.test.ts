@@ -135,6 +135,17 @@ pages:
     expect(order(after)).to.deep.equal(all)
   })
 
+  it('suggest the same name, whichever page has it: of two that are as near the first by the alphabet', () => {
+    const site = siteOf(`assign: [ { layout: { title: hidden }, where: { tag: a } } ]
+pages: { x: { path: /x, title: X, tags: [ b ] }, y: { path: /y, title: Y, tags: [ c ] }, z: { path: /z, title: Z, tags: [ b ] } }
+`)
+    const said = (of: ResolvedSite): readonly string[] =>
+      inspect(of, { now: NOW, rules: ['assign-dangling'] }).map(({ message }) => message)
+    const after = site.with([{ op: 'remove', path: '/pages/x' }])
+    for (const state of [site, after, resolveSite(after.site)])
+      expect(said(state)).to.deep.equal(['no page has the tag "a"; did you mean "b"?'])
+  })
+
   it('say why a template is not taken, also where it was off before for another reason', () => {
     const site = siteOf(`extensions: { shop: { enabled: false } }
 templates: { story: { from: shop } }

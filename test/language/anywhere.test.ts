@@ -18,6 +18,7 @@ import {
 } from 'wembra/language'
 import { loadSite } from 'wembra/node'
 import { Random } from '../support/random-site.js'
+import { NOW } from '../support/site.js'
 
 const QUILLMERE = resolve('examples/quillmere/quillmere.site.yaml')
 
@@ -115,7 +116,7 @@ describe('what editors ask', () => {
     const fresh = resolveSite(readSite(`\n\n${whole}`, { file: QUILLMERE, files: project.files }))
     const site = project.site
     if (!site) throw new Error('it cannot be read')
-    const [mine, theirs] = [inspect(site), inspect(fresh)]
+    const [mine, theirs] = [inspect(site, { now: NOW }), inspect(fresh, { now: NOW })]
     expect(mine).to.deep.equal(theirs)
     // By hand: what decides is on line 133 of the file, two lines further down now.
     const [covers] = markFindings(project, mine)

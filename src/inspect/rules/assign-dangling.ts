@@ -84,7 +84,8 @@ class Known {
       case 'page':
         return this.#site.pageIds
       case 'tag':
-        return [...this.#tags]
+        // Which page had a tag first is not known any more after a change.
+        return [...this.#tags].sort()
       case 'surround':
       case 'header':
       case 'footer':
