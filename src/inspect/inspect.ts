@@ -246,9 +246,9 @@ function tell({ rule, group }: RuleGroup, viewports: readonly Viewport[]): Telli
       numbers: roundAll(worst.numbers),
     },
     cases: () =>
-      (rounded ??= inOrder(group, viewports).map(({ page, viewport, numbers }) => ({
-        ...{ page, viewport, numbers: roundAll(numbers) },
-      }))),
+      (rounded ??= inOrder(group, viewports).map(({ page, viewport, numbers }) => {
+        return { page, viewport, numbers: roundAll(numbers) }
+      })),
   }
   tellings.set(group, telling)
   return telling
@@ -256,9 +256,10 @@ function tell({ rule, group }: RuleGroup, viewports: readonly Viewport[]): Telli
 
 /** Cases by page and viewport: what one rule sees of a page for several reasons comes reason by reason. */
 function inOrder({ cases, pages }: Group, viewports: readonly Viewport[]): readonly Case[] {
-  const order = new Map([...pages, ...viewports.map(({ name }) => ` ${name}`)].map((name, n) => [name, n]))
-  const at = (name: string): number => order.get(name) ?? 0
-  return [...cases].sort((a, b) => at(a.page) - at(b.page) || at(` ${a.viewport}`) - at(` ${b.viewport}`))
+  const pageAt = new Map(pages.map((id, n) => [id, n]))
+  const viewportAt = new Map(viewports.map(({ name }, n) => [name, n]))
+  const between = (at: ReadonlyMap<string, number>, a: string, b: string): number => (at.get(a) ?? 0) - (at.get(b) ?? 0)
+  return [...cases].sort((a, b) => between(pageAt, a.page, b.page) || between(viewportAt, a.viewport, b.viewport))
 }
 
 const roundAll = (numbers: Readonly<Record<string, number>>): Record<string, number> =>
