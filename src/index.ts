@@ -44,6 +44,7 @@ export {
   inspectAsync,
   type InspectAsyncOptions,
   type InspectOptions,
+  type Found,
   type InspectProgress,
 } from './inspect/inspect.js'
 export { RULES } from './inspect/rules/index.js'

@@ -1,3 +1,4 @@
+import type { Found } from '../inspect/inspect.js'
 import { SEVERITIES, type Finding, type Refusal, type Severity } from '../inspect/rule.js'
 import { RULES } from '../inspect/rules/index.js'
 import { workOrder, type WorkStep } from '../change/work-order.js'
@@ -28,7 +29,7 @@ export interface ReportOptions {
 /** What was found on a site, and what of it is shown, with its fixes. */
 export interface Checked {
   readonly resolved: ResolvedSite
-  readonly all: readonly Finding[]
+  readonly all: readonly Found[]
   readonly shown: readonly Finding[]
   /** Of real pages: a picture of each finding's place, by its key. */
   readonly pictures?: ReadonlyMap<string, PlacePicture>

@@ -1,5 +1,5 @@
 import { Option, type Command } from 'commander'
-import { inspect, type InspectOptions } from '../inspect/inspect.js'
+import { inspect, type Found, type InspectOptions, type InspectProgress } from '../inspect/inspect.js'
 import { SEVERITIES, type Finding, type Severity } from '../inspect/rule.js'
 import { findRule } from '../inspect/rules/index.js'
 import { WembraError } from '../model/wembra-error.js'
@@ -103,7 +103,7 @@ async function checkAll(sites: readonly string[], options: CheckOptions, io: Io)
   return worst
 }
 
-function exitOf(all: readonly Finding[], { failOn, maxWarnings }: CheckOptions): ExitCode {
+function exitOf(all: readonly Found[], { failOn, maxWarnings }: CheckOptions): ExitCode {
   const worst = SEVERITIES.indexOf(failOn)
   const fails = all.some((f) => SEVERITIES.indexOf(f.severity) <= worst)
   const warnings = all.filter((f) => f.severity === 'warning').length
@@ -126,24 +126,30 @@ function check(resolved: ResolvedSite, options: CheckOptions, io: Io): Checked {
     ...((options.page || options.where) && { pages }),
     ...(rules && { rules }),
   }
-  const cases = WITH_CASES.has(options.format) || options.since !== undefined
-  const found = withBar(io, 'pages', resolved.pageIds.length, (update) =>
-    inspect(resolved, { ...asked, cases, onProgress: ({ done }) => update(done) }),
-  )
-  const all = options.since === undefined ? found : newSince(found, options.since)
+  const fixes = options.fixes && (options.format === 'text' ? 'first' : 'all')
+  if (options.since !== undefined) return sinceThen(resolved, asked, { since: options.since, max, fixes }, io)
+  const cases = WITH_CASES.has(options.format)
+  let all: readonly Found[] = []
+  const onFound = (found: readonly Found[]): void => void (all = found)
+  // What is not shown is counted only, and no fix of it is looked for.
+  const shown = inspectWithBars(resolved, { ...asked, cases, fixes, max: max === 0 ? Infinity : max, onFound }, io)
+  return { resolved, all, shown }
+}
+
+interface Since {
+  readonly since: string
+  readonly max: number
+  readonly fixes: NonNullable<InspectOptions['fixes']>
+}
+
+/** What is new since an earlier report, which all must be told for. */
+function sinceThen(resolved: ResolvedSite, asked: InspectOptions, { since, max, fixes }: Since, io: Io): Checked {
+  const all = newSince(inspectWithBars(resolved, { ...asked, cases: true }, io), since)
   const shown = max === 0 ? all : all.slice(0, max)
-  if (!options.fixes) return { resolved, all, shown }
-  // Of what is not shown no fix is looked for; as text only the first one is.
   const keys = new Set(shown.map(({ key }) => key))
-  const fixes = options.format === 'text' ? 'first' : 'all'
-  const fixed = withBar(io, 'findings', shown.length, (update) =>
-    inspect(resolved, {
-      ...{ ...asked, cases: false, keys, fixes },
-      onProgress: ({ step, done }) => step === 'fixes' && update(done),
-    }),
-  )
+  const fixed = fixes === false ? [] : inspectWithBars(resolved, { ...asked, cases: false, keys, fixes }, io)
   const byKey = new Map(fixed.map((finding) => [finding.key, finding]))
-  // What is new since an earlier report has fewer pages than the finding as a whole.
+  // What is new has fewer pages than the finding as a whole.
   const withFixes = (finding: Finding): Finding => {
     const { fixes: proven, refused } = byKey.get(finding.key) ?? finding
     return { ...finding, fixes: proven, ...(refused && { refused }) }
@@ -154,11 +160,22 @@ function check(resolved: ResolvedSite, options: CheckOptions, io: Io): Checked {
 /** Reports that list each page and viewport with its numbers, or all related places. */
 const WITH_CASES: ReadonlySet<CheckFormat> = new Set(['json', 'sarif', 'html'])
 
-function withBar<T>(io: Io, what: string, steps: number, work: (update: (done: number) => void) => T): T {
-  const bar = io.progress?.(what, steps)
+/** Shows how far it is: pages that were looked at, then findings whose fixes were looked for. */
+function inspectWithBars(resolved: ResolvedSite, options: InspectOptions, io: Io): readonly Finding[] {
+  const what = { pages: 'pages', fixes: 'findings' } as const
+  let shown:
+    { readonly step: InspectProgress['step']; readonly bar: ReturnType<NonNullable<Io['progress']>> } | undefined
+  const onProgress = ({ step, done, all }: InspectProgress): void => {
+    if (!io.progress) return
+    if (shown?.step !== step) {
+      shown?.bar.stop()
+      shown = { step, bar: io.progress(what[step], all) }
+    }
+    shown.bar.update(done)
+  }
   try {
-    return work((done) => bar?.update(done))
+    return inspect(resolved, { ...options, onProgress })
   } finally {
-    bar?.stop()
+    shown?.bar.stop()
   }
 }

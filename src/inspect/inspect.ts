@@ -33,6 +33,8 @@ export interface InspectOptions {
   readonly keys?: ReadonlySet<string>
   /** At most this many findings, the most harmful; default all. */
   readonly max?: number
+  /** Called once with all that was found, that beyond `max` included, before any of it is told or fixed. */
+  readonly onFound?: (found: readonly Found[]) => void
   /** Whether to try fixes in memory and offer those that hold: all, or none beyond the first that is certain; default none. */
   readonly fixes?: boolean | HowMany
   /** Whether each page and viewport is listed with its numbers; default true. Without, `cases` are empty and `related` few. */
@@ -42,6 +44,9 @@ export interface InspectOptions {
   /** Called as the work goes on: pages that were looked at, then findings whose fixes were tried. */
   readonly onProgress?: (progress: InspectProgress) => void
 }
+
+/** What is known of a finding before it is told. */
+export type Found = Pick<Finding, 'key' | 'rule' | 'severity' | 'pages'>
 
 /** How far an inspection is. */
 export interface InspectProgress {
@@ -80,7 +85,7 @@ export function inspectAsync(resolved: ResolvedSite, options: InspectAsyncOption
 
 /** Filters come before the work: what was not asked for is not looked at, and its fixes are not tried. */
 function* inspecting(resolved: ResolvedSite, options: InspectOptions): Generator<unknown, Finding[]> {
-  const { now, fixes = false, onProgress, max } = options
+  const { now, fixes = false, onProgress, onFound, max } = options
   const severityOf = severities(resolved)
   const least = SEVERITIES.indexOf(options.severity ?? 'note')
   if (least === -1) throw new UnknownNameError('severity', String(options.severity), SEVERITIES)
@@ -105,6 +110,11 @@ function* inspecting(resolved: ResolvedSite, options: InspectOptions): Generator
   }
   found.sort(byHarm(severityOf))
   const groups = max === undefined ? found : found.slice(0, max)
+  onFound?.(
+    found.map(({ key, rule, group: { pages } }) => {
+      return { key, rule: rule.id, severity: severityOf(rule) as Severity, pages }
+    }),
+  )
   let prover: Prover | undefined
   const findings: Finding[] = []
   for (const made of groups) {

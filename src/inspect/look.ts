@@ -28,7 +28,7 @@ export interface Mark extends TallyMark {
   readonly key: string
 }
 
-/** All that was seen of one page, and what of the site it rests on. */
+/** All that was seen of one page, and what of the rest of the site it rests on. */
 export interface Look {
   readonly core: PageCore
   readonly reads: ReadonlySet<ReadKey>
@@ -57,12 +57,13 @@ export class Looker {
     this.#through = resolved.seenThrough(this.#seen.site)
   }
 
-  /** The site as the rules about it see it; what they read meanwhile is noted. */
+  /** The site as the rules about it see it; what they read meanwhile is noted, but for what a page reads of itself. */
   during<T>(
     work: (resolved: ResolvedSite) => T,
     reads?: Set<ReadKey>,
+    own?: string,
   ): { readonly result: T; readonly reads: Set<ReadKey> } {
-    return this.#seen.during(() => work(this.#through), reads)
+    return this.#seen.during(() => work(this.#through), reads, own)
   }
 
   /** A look at one page that goes only as far as it is asked to. */
@@ -99,7 +100,7 @@ export class Glance {
   }
 
   get sight(): PageSight {
-    return (this.#sight ??= this.#looker.during((resolved) => this.#makeSight(resolved), this.#reads).result)
+    return (this.#sight ??= this.#looker.during((resolved) => this.#makeSight(resolved), this.#reads, this.id).result)
   }
 
   /** The page's measures, where it was looked at already. */
@@ -112,7 +113,7 @@ export class Glance {
     let found = this.#found.get(rule)
     if (!found) {
       const { sight } = this
-      found = sight.page.dormant ? [] : this.#looker.during(() => ask(sight, rule), this.#reads).result
+      found = sight.page.dormant ? [] : this.#looker.during(() => ask(sight, rule), this.#reads, this.id).result
       this.#found.set(rule, found)
     }
     return found
@@ -135,19 +136,23 @@ export class Glance {
     const marks: Mark[] = []
     const more: RuleFact[] = []
     const viewports = sight.sights.map(({ view }) => view.viewport.name)
-    this.#looker.during(() => {
-      for (const rule of this.#rules.ofSite) {
-        if (isDormant && !rule.seesDormant) continue
-        rule.marks?.(sight, (key, value, detail) => {
-          const [sameKey, sameValue] = [this.#looker.text(key), this.#looker.text(value)]
-          marks.push({ rule, key: sameKey, value: sameValue, page: this.id, detail })
-        })
-        if (!isDormant)
-          rule.onPage?.(sight, (fact) => {
-            more.push({ ...siteFact(rule, { ...fact, pages: [this.id] }, viewports), page: this.id })
+    this.#looker.during(
+      () => {
+        for (const rule of this.#rules.ofSite) {
+          if (isDormant && !rule.seesDormant) continue
+          rule.marks?.(sight, (key, value, detail) => {
+            const [sameKey, sameValue] = [this.#looker.text(key), this.#looker.text(value)]
+            marks.push({ rule, key: sameKey, value: sameValue, page: this.id, detail })
           })
-      }
-    }, this.#reads)
+          if (!isDormant)
+            rule.onPage?.(sight, (fact) => {
+              more.push({ ...siteFact(rule, { ...fact, pages: [this.id] }, viewports), page: this.id })
+            })
+        }
+      },
+      this.#reads,
+      this.id,
+    )
     return { core: sight.page.core, reads: this.#reads, facts: [...facts, ...more], marks }
   }
 }

@@ -24,24 +24,35 @@ const WHOLE = [
 export class ReadSite {
   readonly site: Site
   #reads: Set<ReadKey> | undefined
+  #own: string | undefined
 
   constructor(site: Site) {
     this.site = this.#tracked(site)
   }
 
-  /** What some work reads of the site. */
-  during<T>(work: () => T, reads = new Set<ReadKey>()): { readonly result: T; readonly reads: Set<ReadKey> } {
-    const around = this.#reads
+  /** What some work reads of the site; a page's own keys are left out where it is about that page. */
+  during<T>(
+    work: () => T,
+    reads = new Set<ReadKey>(),
+    own?: string,
+  ): { readonly result: T; readonly reads: Set<ReadKey> } {
+    const [around, ownAround] = [this.#reads, this.#own]
     this.#reads = reads
+    this.#own = own
     try {
       return { result: work(), reads }
     } finally {
       this.#reads = around
+      this.#own = ownAround
     }
   }
 
   #note(key: ReadKey): void {
     this.#reads?.add(key)
+  }
+
+  #noteOf(page: string, key: ReadKey): void {
+    if (page !== this.#own) this.#note(key)
   }
 
   #tracked(site: Site): Site {
@@ -66,11 +77,11 @@ export class ReadSite {
         return site.pageIds
       },
       pageData: (id) => {
-        note(`pages/${id}`)
+        this.#noteOf(id, `pages/${id}`)
         const page = site.pageData(id)
         if (!page) return undefined
         let seen = pages.get(id)
-        if (!seen) pages.set(id, (seen = watched(page, `pages/${id}`, note)))
+        if (!seen) pages.set(id, (seen = watched(page, `pages/${id}`, (key) => this.#noteOf(id, key))))
         return seen
       },
       pageAt: (path) => {

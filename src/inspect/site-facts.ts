@@ -38,9 +38,35 @@ export interface FactsDelta {
   readonly came: readonly RuleFact[]
 }
 
+/** Which pages rest on what of the rest of the site; put together once somebody asks, and added to after that. */
+class PageReaders {
+  readonly #looks: LayeredMap<Look>
+  #known: Readers<string> | undefined
+
+  constructor(looks: LayeredMap<Look>) {
+    this.#looks = looks
+  }
+
+  get #readers(): Readers<string> {
+    if (!this.#known) {
+      this.#known = new Map()
+      for (const id of this.#looks.keys) addReaders(this.#known, (this.#looks.get(id) as Look).reads, id)
+    }
+    return this.#known
+  }
+
+  of(key: ReadKey): Iterable<string> {
+    return this.#readers.get(key) ?? []
+  }
+
+  add(id: string, { reads }: Look): void {
+    addReaders(this.#readers, reads, id)
+  }
+}
+
 interface Parts {
   readonly looks: LayeredMap<Look>
-  readonly readers: Readers<string>
+  readonly readers: PageReaders
   /** By rule, the keys whose judgment rests on what was read. */
   readonly judgments: ReadonlyMap<SiteRule, Readers<string>>
   readonly judged: ReadonlyMap<SiteRule, Judged>
@@ -72,7 +98,6 @@ export class SiteFacts {
   static *gather(resolved: ResolvedSite, rules: AskedRules, now: Date): Generator<number, SiteFacts> {
     const looker = new Looker(resolved, rules, now)
     const looks = new Map<string, Look>()
-    const readers: Readers<string> = new Map()
     const marks = new Map<SiteRule, Mark[]>(rules.ofSite.map((rule) => [rule, []]))
     const measures = new Measures(resolved)
     for (const id of resolved.pageIds) {
@@ -80,7 +105,6 @@ export class SiteFacts {
       const { look } = glance
       if (measures.hasRoom && glance.measures) measures.keep(id, glance.measures)
       looks.set(id, look)
-      addReaders(readers, look.reads, id)
       for (const mark of look.marks) marks.get(mark.rule)?.push(mark)
       yield looks.size
     }
@@ -97,7 +121,8 @@ export class SiteFacts {
       judged.set(rule, { tallies: LayeredMap.of(tallies), facts: LayeredMap.of(facts) })
     }
     const allowances = new Allowances(resolved)
-    const parts = { looks: LayeredMap.of(looks), readers, judgments, judged, allowances, measures }
+    const held = LayeredMap.of(looks)
+    const parts = { looks: held, readers: new PageReaders(held), judgments, judged, allowances, measures }
     return new SiteFacts(resolved, rules, now, parts)
   }
 
@@ -281,7 +306,8 @@ export class Step {
     const [a, b] = [base.resolved.site, after.site]
     this.#changed = changedReads(a, b, edited)
     const affected = new Set(reach === 'all' ? [...a.pageIds, ...b.pageIds] : reach)
-    for (const key of this.#changed) for (const id of parts.readers.get(key) ?? []) affected.add(id)
+    for (const id of edited) if (a.pageData(id) !== b.pageData(id)) affected.add(id)
+    for (const key of this.#changed) for (const id of parts.readers.of(key)) affected.add(id)
     for (const id of affected) if (!a.pageData(id) && !b.pageData(id)) affected.delete(id)
     this.affected = affected
     this.allowances = new Allowances(after, allowingPages(parts.allowances, after, edited))
@@ -447,7 +473,7 @@ export class Step {
     for (const id of this.affected) {
       const look = this.glance(id)?.look
       changes.set(id, look)
-      if (look) addReaders(readers, look.reads, id)
+      if (look) readers.add(id, look)
     }
     const looks = this.#renamedLooks().with(changes)
     const renamed = this.#renumbering
