@@ -2,7 +2,7 @@ import { measurePage, type PageMeasure } from '../measure/page.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 
 /** For how many pages measures are kept; past this the oldest are let go. */
-export const MOST_MEASURED = 300
+export const MOST_MEASURED = 1000
 
 type ByViewport = ReadonlyMap<string, PageMeasure>
 

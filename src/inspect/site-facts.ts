@@ -317,14 +317,21 @@ export class Step {
   *looking(onLook?: OnLook): Generator<number> {
     let done = 0
     for (const id of this.affected) {
+      // First as it was: what stays of that need not be measured again, nor with the next change that is tried.
+      const before = onLook && this.#measuresBefore(id)
       const glance = this.glance(id)
       if (glance) {
         void glance.look
-        onLook?.(id, { before: this.base.measures.known(id), after: glance.measures })
+        onLook?.(id, { before, after: glance.measures })
         if (done >= MOST_MEASURED) glance.letGo()
       }
       yield ++done
     }
+  }
+
+  #measuresBefore(id: string): Glance['measures'] {
+    const { resolved, measures } = this.base
+    return resolved.site.pageData(id) && !resolved.page(id).dormant ? measures.of(id) : undefined
   }
 
   /** A page as it is after the change; `undefined` where it is gone. */

@@ -208,6 +208,8 @@ describe('the workbench: looking', () => {
       const row = bench.setting('header.position')
       expect(await row.getByRole('cell').allTextContents()).to.deep.equal(['fixed', 'fixed', 'fixed', 'template'])
       await row.getByRole('button').click()
+      // Lines are told by the worker, after the layers.
+      await bench.page.locator('.chain').getByText('quillmere.site.yaml:107:33').waitFor()
       expect(await bench.page.locator('.chain li').allTextContents()).to.deep.equal([
         'winsfixedtemplate event-viewquillmere.site.yaml:133:17',
         'overriddenstickytheme optionsquillmere.site.yaml:107:33',

@@ -42,7 +42,7 @@ describe('hostile pages in a browser', () => {
       results(
         await observe(
           paths.filter((path) => !OBSERVED.includes(path)),
-          '2',
+          '1',
         ),
       ),
     )
@@ -72,6 +72,6 @@ const pagesThatReach = (other: string): Record<string, string> => ({
   '/busy-later': `${PAGE}<script>addEventListener('load', () => { for (;;); })</script>`,
   '/tampers': `${PAGE}<script>JSON.stringify = () => '{}'; Array.prototype.flatMap = () => []; document.querySelector = () => null; window.getComputedStyle = () => { throw 1 }</script>`,
   '/reads-file': `${PAGE}<iframe src="file:///etc/passwd"></iframe><script>fetch('file:///etc/passwd').catch(() => 0)</script>`,
-  '/fetches': `${PAGE}<script>setInterval(() => { for (let n = 0; n < 50; n++) fetch('/fine?' + Math.random()).catch(() => 0) }, 1)</script>`,
+  '/fetches': `${PAGE}<script>setInterval(() => { for (let n = 0; n < 50; n++) fetch('/fine?' + Math.random()).catch(() => 0) }, 10)</script>`,
   '/slow-picture': `${PAGE}<img src="/never">`,
 })
