@@ -1,5 +1,6 @@
 import type { create as createFont, Font } from 'fontkit'
 import type { TextMeasurer } from '../model/files.js'
+import { Pairs } from './pairs.js'
 
 /** How many words' widths are kept for a font; past this they are measured anew. */
 const KEPT_WORDS = 50_000
@@ -14,12 +15,13 @@ const KEPT_WORDS = 50_000
 export function measurerOf(create: typeof createFont, bytes: Uint8Array): TextMeasurer | undefined {
   const font = open(create, bytes)
   if (!font) return undefined
+  const pairs = pairsOf(font)
   const kept = new Map<string, number>()
   let certainty: TextMeasurer['certainty'] = 'computed'
   const advance = (word: string): number => {
     let width = kept.get(word)
     if (width === undefined) {
-      const own = ownWidth(font, word)
+      const own = ownWidth(font, word, pairs)
       if (own === undefined) certainty = 'estimated'
       width = own ?? GUESS * [...word].length
       if (kept.size > KEPT_WORDS) kept.clear()
@@ -39,12 +41,20 @@ export function measurerOf(create: typeof createFont, bytes: Uint8Array): TextMe
 const GUESS = 0.5
 
 /** What a font's glyphs come to, in em; `undefined` where the font is broken there. */
-function ownWidth(font: Font, word: string): number | undefined {
+function ownWidth(font: Font, word: string, pairs?: Pairs): number | undefined {
   try {
-    const width = font.layout(word).advanceWidth / font.unitsPerEm
+    const width = (pairs?.width(word) ?? font.layout(word).advanceWidth) / font.unitsPerEm
     return Number.isFinite(width) && width >= 0 ? width : undefined
   } catch {
     return undefined // cut off, or with tables that lead nowhere: the library throws what comes of it
+  }
+}
+
+function pairsOf(font: Font): Pairs | undefined {
+  try {
+    return Pairs.of(font)
+  } catch {
+    return undefined // tables that lead nowhere: words are laid out as they come
   }
 }
 

@@ -2,6 +2,7 @@ import { expect } from 'chai'
 import { create, type Font } from 'fontkit'
 import { readFileSync } from 'node:fs'
 import { measurePage } from 'wembra'
+import { fontMeasurer } from 'wembra/fonts'
 import { Random } from '../support/random-site.js'
 import { siteOf } from '../support/site.js'
 
@@ -76,6 +77,18 @@ describe('text in a font of its own', () => {
       for (const width of [first, first - 0.01, first + 0.01, 40 + r.below(600), 90.5]) {
         const height = typed(words.join(' '), `${width}px`, bytes)?.height
         expect(height, `${width} px: ${words.join(' ')}`).to.equal(linesOf(words, width) * 24)
+      }
+    })
+
+  const LETTERS = [...'abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789 .,;:!?’“”–…()/&-%éÄßøŁfiffiflij']
+  for (const weight of ['400', '600', '700'])
+    it(`is as wide as the font library lays it out, whatever Latin letters meet (${weight})`, () => {
+      const file = readFileSync(`dist/type/${weight}.ttf`)
+      const [mine, theirs] = [fontMeasurer(file), create(file) as Font]
+      const r = new Random(Number(weight))
+      for (let n = 0; n < 400; n++) {
+        const word = Array.from({ length: 1 + r.below(9) }, () => r.pick(LETTERS)).join('')
+        expect(mine?.width(word, 1000), word).to.equal((theirs.layout(word).advanceWidth / theirs.unitsPerEm) * 1000)
       }
     })
 
