@@ -143,11 +143,22 @@ export function findSite(folder: string): string {
 /** The files that a site file extends or includes; one that cannot be parsed names none. */
 function namedUnderneath(file: string): string[] {
   try {
-    const value: unknown = parse(diskFiles.read(file) ?? '')
-    const { extends: under = [], include = [] } = value as { extends?: unknown; include?: unknown }
+    const text = diskFiles.read(file) ?? ''
+    const value: unknown = parse(naming(text) ?? text)
+    const { extends: under = [], include = [] } = (value ?? {}) as { extends?: unknown; include?: unknown }
     const names = [under, include].flat().filter((name): name is string => typeof name === 'string')
     return names.map((name) => resolve(dirname(file), name))
   } catch {
     return []
   }
+}
+
+/**
+ * The part of a site file that names others, where it can be told without reading it all: its keys begin their lines,
+ * and what is under them is indented or a list.
+ */
+function naming(text: string): string | undefined {
+  // Flow from edge to edge, keys in quotes, several documents: then the whole text says.
+  if (/^(?:[{}[\]"'&*?%]|---)/m.test(text)) return undefined
+  return [...text.matchAll(/^(?:extends|include)[ \t]*:.*(?:\r?\n(?:[ \t#-].*)?)*/gm)].map(([part]) => part).join('\n')
 }

@@ -39,6 +39,21 @@ describe('a site on disk', () => {
     )
   })
 
+  for (const [how, naming] of [
+    ['a list in one line', 'extends: [ base.site.yaml ]\n'],
+    ['a list of lines', 'extends:\n# kept apart\n- base.site.yaml\n\n'],
+    ['a list in brackets that end a line of their own', 'include: [\n  base.site.yaml,\n]\n'],
+    ['a key in quotes', '"include": base.site.yaml\n'],
+    ['a word in a text, which names nothing', 'x: |\n  extends: [ base.site.yaml ]\n'],
+  ] as const)
+    it(`is found where it names the other by ${how}`, () => {
+      const path = folder()
+      writeFileSync(join(path, 'base.site.yaml'), SITE)
+      writeFileSync(join(path, 'tarn.site.yaml'), `wembra: 1\n${naming}site: { name: Over }\n`)
+      if (how.includes('nothing')) expect(() => findSite(path)).to.throw(SiteError, 'several site files')
+      else expect(findSite(path)).to.equal(join(path, 'tarn.site.yaml'))
+    })
+
   it('may be JSON, and include pages by a pattern', () => {
     const path = folder()
     mkdirSync(join(path, 'pages'))
