@@ -7,8 +7,8 @@ import type { Rule } from './rule.js'
 
 /** Marks of a page before and after, without those that stay; all of one key and value stay, or none. */
 export function unlike(
-  before: Look | undefined,
-  after: Look | undefined,
+  before: Pick<Look, 'core' | 'marks'> | undefined,
+  after: Pick<Look, 'core' | 'marks'> | undefined,
   renamed: Renumbering,
 ): readonly [readonly Mark[], readonly Mark[]] {
   const marks = before?.marks ?? []

@@ -81,6 +81,12 @@ export class Looker {
   }
 }
 
+/** What one rule about the whole site tallies of a page, and what it sees of it by itself. */
+interface OfSiteRule {
+  readonly marks: readonly Mark[]
+  readonly facts: readonly RuleFact[]
+}
+
 /** A look at one page, taken rule by rule; the page is measured once for all. */
 export class Glance {
   readonly #looker: Looker
@@ -88,6 +94,7 @@ export class Glance {
   readonly #makeSight: (resolved: ResolvedSite) => PageSight
   readonly #reads = new Set<ReadKey>()
   readonly #found = new Map<Rule, readonly RuleFact[]>()
+  readonly #tallied = new Map<SiteRule, OfSiteRule>()
   readonly id: string
   #sight: PageSight | undefined
   #look: Look | undefined
@@ -119,6 +126,18 @@ export class Glance {
     return found
   }
 
+  /** What one rule about the whole site tallies, and sees of the page by itself. */
+  ofSite(rule: SiteRule): OfSiteRule {
+    let found = this.#tallied.get(rule)
+    if (!found) {
+      const { sight } = this
+      const isOut = sight.page.dormant && !rule.seesDormant
+      found = isOut ? NOTHING : this.#looker.during(() => this.#tally(sight, rule), this.#reads, this.id).result
+      this.#tallied.set(rule, found)
+    }
+    return found
+  }
+
   get look(): Look {
     return (this.#look ??= this.#whole())
   }
@@ -127,43 +146,46 @@ export class Glance {
   letGo(): void {
     this.#sight = undefined
     this.#found.clear()
+    this.#tallied.clear()
+  }
+
+  #tally(sight: PageSight, rule: SiteRule): OfSiteRule {
+    const marks: Mark[] = []
+    const facts: RuleFact[] = []
+    rule.marks?.(sight, (key, value, detail) => {
+      const [sameKey, sameValue] = [this.#looker.text(key), this.#looker.text(value)]
+      marks.push({ rule, key: sameKey, value: sameValue, page: this.id, detail })
+    })
+    if (!sight.page.dormant)
+      rule.onPage?.(sight, (fact) => {
+        facts.push({ ...siteFact(rule, { ...fact, pages: [this.id] }, viewportsOf(sight)), page: this.id })
+      })
+    return marks.length + facts.length > 0 ? { marks, facts } : NOTHING
   }
 
   #whole(): Look {
-    const facts = this.#rules.ofPages.flatMap((rule) => this.facts(rule))
-    const { sight } = this
-    const isDormant = sight.page.dormant
+    const facts: RuleFact[] = []
     const marks: Mark[] = []
-    const more: RuleFact[] = []
-    const viewports = sight.sights.map(({ view }) => view.viewport.name)
-    this.#looker.during(
-      () => {
-        for (const rule of this.#rules.ofSite) {
-          if (isDormant && !rule.seesDormant) continue
-          rule.marks?.(sight, (key, value, detail) => {
-            const [sameKey, sameValue] = [this.#looker.text(key), this.#looker.text(value)]
-            marks.push({ rule, key: sameKey, value: sameValue, page: this.id, detail })
-          })
-          if (!isDormant)
-            rule.onPage?.(sight, (fact) => {
-              more.push({ ...siteFact(rule, { ...fact, pages: [this.id] }, viewports), page: this.id })
-            })
-        }
-      },
-      this.#reads,
-      this.id,
-    )
-    return { core: sight.page.core, reads: this.#reads, facts: [...facts, ...more], marks }
+    for (const rule of this.#rules.ofPages) for (const fact of this.facts(rule)) facts.push(fact)
+    for (const rule of this.#rules.ofSite) {
+      const found = this.ofSite(rule)
+      for (const fact of found.facts) facts.push(fact)
+      for (const mark of found.marks) marks.push(mark)
+    }
+    return { core: this.sight.page.core, reads: this.#reads, facts, marks }
   }
 }
+
+const NOTHING: OfSiteRule = { marks: [], facts: [] }
+
+const viewportsOf = ({ sights }: PageSight): readonly string[] => sights.map(({ view }) => view.viewport.name)
 
 function ask(sight: PageSight, rule: ViewRule | PageRule): readonly RuleFact[] {
   const found: RuleFact[] = []
   const page = sight.page.id
   if (rule.scope === 'page') {
-    const viewports = sight.sights.map(({ view }) => view.viewport.name)
     rule.check(sight, (fact) => {
-      found.push({ rule, fact, cases: viewports.map((viewport) => ({ ...fact, page, viewport })), page })
+      found.push({ rule, fact, cases: viewportsOf(sight).map((viewport) => ({ ...fact, page, viewport })), page })
     })
   } else
     for (const each of sight.sights)

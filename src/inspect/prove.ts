@@ -8,7 +8,7 @@ import { ofPages, toGroups } from './groups.js'
 import { MOST_MEASURED } from './measures.js'
 import { repeatsOverride, undoesOnPurpose } from './on-purpose.js'
 import { pagesInWords } from './propose.js'
-import type { Group, Fix, Proposal, Refusal, Rule } from './rule.js'
+import type { Group, Fix, Proposal, Refusal, Rule, SiteRule } from './rule.js'
 import { addCounts, keysOf, type Counts, type RuleFact } from './rule-fact.js'
 import type { SiteFacts, Step } from './site-facts.js'
 import { tryPatch } from './try-patch.js'
@@ -159,7 +159,9 @@ export class Prover {
   /** The facts that a step brings; or, at the first sign that it will not do, why. */
   *#contradictions(step: Step, rule: Rule, group: Group): Steps<string | readonly RuleFact[]> {
     const mine = addCounts(new Map(), [{ rule, fact: group.worst, cases: group.cases }])
-    if (!(yield* this.#settlesPages(step, rule, group, mine))) return STAYS
+    const isSettled =
+      rule.scope === 'site' ? settlesSite(step, rule, mine) : this.#settlesPages(step, rule, group, mine)
+    if (!(yield* isSettled)) return STAYS
     const counts: Counts = new Map()
     const came: RuleFact[] = []
     // Housekeeping can be tidied up after; all else refuses the step.
@@ -208,6 +210,17 @@ export class Prover {
 }
 
 type Steps<T> = Generator<unknown, T>
+
+/** Whether a rule about the whole site, asked alone, sees less than before. */
+function* settlesSite(step: Step, rule: SiteRule, mine: Counts): Steps<boolean> {
+  for (const id of step.affected) {
+    step.glance(id)?.ofSite(rule)
+    yield
+  }
+  const { gone, came } = step.ofRule(rule)
+  const counts = addCounts(addCounts(new Map(), gone, -1), came)
+  return [...mine].every(([key, times]) => (counts.get(key) ?? 0) <= -times)
+}
 
 /** Without fixes that put one override on several pages, where a layer that decides for them can take it. */
 function withoutRepeats(fixes: readonly Fix[]): readonly Fix[] {

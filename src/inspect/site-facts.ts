@@ -5,7 +5,7 @@ import { Allowances, rulesAllowedAnew, type Usage } from './allowances.js'
 import { Looker, type AskedRules, type Glance, type Look, type Mark } from './look.js'
 import { Measures, MOST_MEASURED } from './measures.js'
 import { changedReads, type ReadKey } from './reads.js'
-import type { Allowance, SiteRule } from './rule.js'
+import type { Allowance, Rule, SiteRule } from './rule.js'
 import { mergedInOrder, renamedFact, renamedLook, renamedMap, unlike } from './fact-changes.js'
 import { factsByKey, groupOf, keyOf, type RuleGroup } from './groups.js'
 import { siteFact, type RuleFact } from './rule-fact.js'
@@ -345,6 +345,30 @@ export class Step {
   /** What the change does to the facts of one page, less what is allowed. */
   ofPage(id: string): FactsDelta {
     return this.#passed({ gone: this.base.look(id)?.facts ?? [], came: this.glance(id)?.look.facts ?? [] })
+  }
+
+  /** What it does to all that one rule about the site sees, which is asked alone about its pages; less what is allowed. */
+  ofRule(rule: SiteRule): FactsDelta {
+    const delta = { gone: [] as RuleFact[], came: [] as RuleFact[] }
+    const [gone, came]: [Mark[], Mark[]] = [[], []]
+    const isMine = (each: { readonly rule: Rule }): boolean => each.rule === rule
+    for (const id of this.affected) {
+      const look = this.base.look(id)
+      const glance = this.glance(id)
+      const now = glance?.ofSite(rule)
+      const [old, fresh] = unlike(
+        look && { core: look.core, marks: look.marks.filter(isMine) },
+        glance && now && { core: glance.sight.page.core, marks: now.marks },
+        this.#renumbering,
+      )
+      gone.push(...old)
+      came.push(...fresh)
+      delta.gone.push(...(look?.facts.filter(isMine) ?? []))
+      delta.came.push(...(now?.facts ?? []))
+    }
+    const known = this.#parts.judged.get(rule)
+    if (known) this.#judgeRule(rule, known, gone, came, delta)
+    return this.#passed(delta)
   }
 
   /** What it does to the facts about the site, less what is allowed. */
