@@ -1,4 +1,5 @@
 import {
+  Alert,
   Anchor,
   Badge,
   Button,
@@ -78,7 +79,9 @@ export function FindingsScreen({ session, found, params, plan }: Props) {
       <Policies session={session} found={found} />
       <div className={chosen ? 'list-and-page' : undefined}>
         <div>
-          {!found.isCurrent ? (
+          {found.problem ? (
+            <Alert color="red" role="alert" title={found.problem} />
+          ) : !found.isCurrent ? (
             <Busy with={found.busy} p="md" />
           ) : shown.length === 0 ? (
             <Text p="md">No conflicts found.</Text>

@@ -85,7 +85,7 @@ export function PageScreen({ session, found, id, params, plan, ask, draw }: Prop
                 </Title>
                 {mine.length === 0 ? (
                   <Text c="dimmed" size="sm">
-                    {found.isCurrent ? 'No conflicts found on this page.' : `${found.busy}…`}
+                    {found.isCurrent ? 'No conflicts found on this page.' : found.problem || `${found.busy}…`}
                   </Text>
                 ) : (
                   <ConflictList

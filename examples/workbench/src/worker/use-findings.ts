@@ -9,6 +9,8 @@ export interface Findings {
   readonly findings: readonly Finding[]
   /** What is being done, for people; empty when all is done. */
   readonly busy: string
+  /** Why there are none, for people; empty where nothing went wrong. */
+  readonly problem: string
   /** Whether the findings are those of the present texts. */
   readonly isCurrent: boolean
   /** A conflict with its fixes: they are tried once somebody asks. */
@@ -22,9 +24,11 @@ export type Details = (key: string) => Promise<Finding | undefined>
 
 type State = Omit<Findings, 'fixed' | 'whole'>
 
+const LOOKING = { busy: 'Looking at the pages', problem: '', isCurrent: false } as const
+
 /** Looks for conflicts beside the app, anew for each state of the site. */
 export function useFindings(ask: () => Promise<Remote<Work>>): Findings {
-  const [state, setState] = useState<State>({ findings: [], busy: 'Looking at the pages', isCurrent: false })
+  const [state, setState] = useState<State>({ findings: [], ...LOOKING })
   const known = useRef(new Map<string, ReturnType<Details>>())
   useEffect(() => {
     let isOver = false
@@ -32,7 +36,7 @@ export function useFindings(ask: () => Promise<Remote<Work>>): Findings {
     const tell = (next: Partial<State>): void => {
       if (!isOver) setState((before) => ({ ...before, ...next }))
     }
-    tell({ busy: 'Looking at the pages', isCurrent: false })
+    tell(LOOKING)
     void (async () => {
       const work = await ask()
       let isDone = false
@@ -48,7 +52,7 @@ export function useFindings(ask: () => Promise<Remote<Work>>): Findings {
       await work.findings(onProgress, onFound)
       isDone = true
       tell({ findings, busy: '', isCurrent: true })
-    })().catch((error: unknown) => tell({ busy: `Could not look: ${String(error)}` }))
+    })().catch((error: unknown) => tell({ busy: '', problem: `Could not look at the pages: ${String(error)}` }))
     return () => {
       isOver = true
     }
