@@ -14,6 +14,7 @@ import {
   type Patch,
   type ResolvedSite,
 } from 'wembra'
+import { loadSite } from 'wembra/node'
 import { Random, randomSite } from '../support/random-site.js'
 import { NOW } from '../support/site.js'
 
@@ -67,6 +68,22 @@ describe('a change in memory, on random sites', () => {
       expect(quick, `seed ${seed}`).to.have.deep.members(whole)
     }
     expect(tried).to.be.above(30)
+  })
+})
+
+describe('one change after another that is tried on the same site', () => {
+  it('is told as if it were the only one, and the same each time', () => {
+    const read = (): ResolvedSite => resolveSite(loadSite('examples/fellside'))
+    const site = read()
+    const patches = ['10px', '71px', '10px'].map((value) => setPath(site.site, 'theme.layout.spacing.before', value))
+    const told = patches.map((patch) => diffSites(site, site.with(patch), { now: NOW }))
+    const alone = patches.map((patch) => {
+      const other = read()
+      return diffSites(other, other.with(patch), { now: NOW })
+    })
+    expect(told[0]?.groups.length).to.be.above(0)
+    expect(told).to.deep.equal(alone)
+    expect(told[2]).to.deep.equal(told[0])
   })
 })
 

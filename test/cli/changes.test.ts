@@ -88,6 +88,13 @@ describe('wembra check, chosen', () => {
     expect(await rules()).to.deep.equal(['header-covers-content', 'nav-lost', 'hidden-but-linked'])
     expect(await rules('--severity', 'warning', '--max', '1')).to.deep.equal(['header-covers-content'])
     expect(await rules('--rule', 'nav-lost')).to.deep.equal(['nav-lost'])
+    // What is not shown counts all the same, also for how it ends.
+    const { out } = await wembra(path, 'check', '--max', '1')
+    expect(out.match(/^a\.site\.yaml:\d+:\d+ .*$/gm)).to.have.length(1)
+    expect(out).to.match(/\n1 error, 1 warning, 1 note on \d of \d pages; 2 more findings not shown; --max 0 shows all/)
+    const gate = ['--fail-on', 'error', '--max', '1', '--rule', 'nav-lost', '--rule', 'hidden-but-linked']
+    expect((await wembra(path, 'check', ...gate)).code).to.equal(0)
+    expect((await wembra(path, 'check', ...gate, '--max-warnings', '0')).code).to.equal(1)
     expect(await rules('--page', 'a', '--severity', 'warning')).to.deep.equal(['header-covers-content'])
     writeFileSync(join(path, 'before.json'), (await wembra(path, 'check', '--format', 'json')).out)
     expect(await rules('--since', 'before.json')).to.deep.equal([])

@@ -221,6 +221,20 @@ pages:
       expect(pages).to.deep.equal(pages.length > 0 ? ['b'] : [])
   })
 
+  it('names all that was found, before the most harmful of it are told', () => {
+    const order: string[] = []
+    const told = inspect(site, {
+      ...{ now: NOW, max: 1 },
+      onFound: (found) => {
+        for (const { severity, rule, pages } of found) order.push(`${severity} ${rule} ${pages.join()}`)
+      },
+    })
+    const all = inspect(site, { now: NOW })
+    expect(order).to.deep.equal(all.map(({ severity, rule, pages }) => `${severity} ${rule} ${pages.join()}`))
+    expect(order[0]).to.equal('error header-covers-content a,b')
+    expect(told).to.deep.equal(all.slice(0, 1))
+  })
+
   it('comes to the same in turns, and tells how far it is', async () => {
     const told: InspectProgress[] = []
     const found = await inspectAsync(site, {
