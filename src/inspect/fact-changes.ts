@@ -3,7 +3,7 @@ import { LayeredMap } from '../model/layered-map.js'
 import type { Renumbering } from '../resolve/renumbered.js'
 import type { Look, Mark } from './look.js'
 import type { RuleFact } from './rule-fact.js'
-import type { Rule } from './rule.js'
+import type { Rule, SiteRule } from './rule.js'
 
 /** Marks of a page before and after, without those that stay; all of one key and value stay, or none. */
 export function unlike(
@@ -11,10 +11,15 @@ export function unlike(
   after: Pick<Look, 'core' | 'marks'> | undefined,
   renamed: Renumbering,
 ): readonly [readonly Mark[], readonly Mark[]] {
-  const marks = before?.marks ?? []
-  const old = new MarksByName(renamed.isEmpty ? marks : marks.map((mark) => renamedMark(mark, renamed)))
-  const now = new MarksByName(after?.marks ?? [])
   const isSameCore = before?.core === after?.core
+  const marks = before?.marks ?? []
+  const [gone, came] = ofOtherRules(
+    renamed.isEmpty ? marks : marks.map((mark) => renamedMark(mark, renamed)),
+    after?.marks ?? [],
+    ({ looksAgain }) => looksAgain === true && !isSameCore,
+  )
+  const old = new MarksByName(gone)
+  const now = new MarksByName(came)
   for (const list of now.all()) {
     const [first] = list as [Mark, ...Mark[]]
     if (first.rule.looksAgain && !isSameCore) continue
@@ -24,6 +29,36 @@ export function unlike(
     now.drop(first)
   }
   return [[...old.all()].flat(), [...now.all()].flat()]
+}
+
+/** The marks of rules that do not mark the page as they did; those that nearly all rules leave as they are cost little. */
+function ofOtherRules(
+  before: readonly Mark[],
+  after: readonly Mark[],
+  isOther: (rule: SiteRule) => boolean,
+): readonly [readonly Mark[], readonly Mark[]] {
+  const [old, now] = [byRule(before), byRule(after)]
+  const [gone, came]: [Mark[], Mark[]] = [[], []]
+  for (const rule of new Set([...old.keys(), ...now.keys()])) {
+    const [a, b] = [old.get(rule) ?? [], now.get(rule) ?? []]
+    if (!isOther(rule) && a.length === b.length && a.every((mark, n) => isSameMark(mark, b[n] as Mark))) continue
+    gone.push(...a)
+    came.push(...b)
+  }
+  return [gone, came]
+}
+
+const isSameMark = (a: Mark, b: Mark): boolean =>
+  a.key === b.key && a.value === b.value && (a.detail === b.detail || equal(a.detail, b.detail))
+
+function byRule(marks: readonly Mark[]): ReadonlyMap<SiteRule, Mark[]> {
+  const found = new Map<SiteRule, Mark[]>()
+  for (const mark of marks) {
+    const known = found.get(mark.rule)
+    if (known) known.push(mark)
+    else found.set(mark.rule, [mark])
+  }
+  return found
 }
 
 /** Marks by rule, key and value; as one text these would be long. */

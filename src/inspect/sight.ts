@@ -163,16 +163,13 @@ const normalized = (text: string): string => text.replace(/\s+/g, ' ').trim().to
  * or in the first section; any heading with the title's words.
  */
 function seenTitles(sight: Sight): SeenTitle[] {
-  const theme: SeenTitle = {
-    pointer: sight.decider('title.presence').at,
-    what: "the theme's title",
-    theme: true,
-    carriesHeadline: true,
-  }
   const items = sight.items
+    .filter(({ kind }) => kind === 'title' || kind === 'heading')
     .filter((printed) => sight.prints(printed))
     .flatMap((printed) => titleOf(sight, printed) ?? [])
-  return sight.measure.box('title') ? [theme, ...items] : items
+  if (!sight.measure.box('title')) return items
+  const pointer = sight.decider('title.presence').at
+  return [{ pointer, what: "the theme's title", theme: true, carriesHeadline: true }, ...items]
 }
 
 function titleOf(sight: Sight, { item, kind, pointer, place }: PrintedItem): SeenTitle | undefined {

@@ -71,7 +71,9 @@ function templateTie({ page, resolved }: PageSight): readonly Fact[] {
 
 function settingTies({ page, resolved, sights }: PageSight): readonly Fact[] {
   const matched = resolved.assignments.settingsFor(page.facts, page.choice.template?.id ?? null)
-  if (matched.length < 2) return []
+  // Most pages have no two entries that mean them equally well: nothing can tie there.
+  const isUntied = matched.every((a, n) => matched.every((b, m) => m <= n || !isTied(a, b)))
+  if (isUntied) return []
   const found = new Map<string, Fact>()
   const paths = new Set(matched.flatMap(({ entry }) => [...(entry.contribution?.settings.values.keys() ?? [])]))
   for (const { view } of sights)
