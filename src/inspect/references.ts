@@ -35,6 +35,9 @@ export const REFERRING = [
   ...(['policies', 'allow', 'purposes'] as const),
 ]
 
+/** Those of them that select pages, by tags among others. */
+export const SELECTING = ['assign', 'inserts', 'styles', 'policies', 'allow'] as const
+
 /**
  * Every name in a section of a site (default: in all but the pages) that should lead somewhere; what comes from an
  * extension that is off sets nothing.

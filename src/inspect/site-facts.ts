@@ -274,6 +274,12 @@ interface JudgedChange {
   readonly facts: ReadonlyMap<string, readonly RuleFact[] | undefined>
 }
 
+/** What a step makes of one rule about the whole site. */
+interface Ruling {
+  readonly change: JudgedChange
+  readonly delta: FactsDelta
+}
+
 /** Is told of each page that was looked at, with its measures as far as they are known. */
 export type OnLook = (page: string, measures: BeforeAndAfter<Glance['measures']>) => void
 
@@ -294,6 +300,7 @@ export class Step {
   readonly #changed: ReadonlySet<ReadKey>
   readonly #renumbering: Renumbering
   readonly #glances = new Map<string, Glance>()
+  readonly #rulings = new Map<SiteRule, Ruling>()
   #judged: { readonly changes: ReadonlyMap<SiteRule, JudgedChange>; readonly delta: FactsDelta } | undefined
 
   constructor(base: SiteFacts, parts: Parts, after: ResolvedSite) {
@@ -367,7 +374,9 @@ export class Step {
       delta.came.push(...(now?.facts ?? []))
     }
     const known = this.#parts.judged.get(rule)
-    if (known) this.#judgeRule(rule, known, gone, came, delta)
+    const ruling = known && this.#ruling(rule, known, gone, came)
+    for (const fact of ruling?.delta.gone ?? []) delta.gone.push(fact)
+    for (const fact of ruling?.delta.came ?? []) delta.came.push(fact)
     return this.#passed(delta)
   }
 
@@ -430,19 +439,25 @@ export class Step {
     }
     const changes = new Map<SiteRule, JudgedChange>()
     const delta = { gone: [] as RuleFact[], came: [] as RuleFact[] }
-    for (const [rule, known] of this.#parts.judged)
-      changes.set(rule, this.#judgeRule(rule, known, gone.get(rule) ?? [], came.get(rule) ?? [], delta))
+    for (const [rule, known] of this.#parts.judged) {
+      const ruling = this.#ruling(rule, known, gone.get(rule) ?? [], came.get(rule) ?? [])
+      changes.set(rule, ruling.change)
+      for (const fact of ruling.delta.gone) delta.gone.push(fact)
+      for (const fact of ruling.delta.came) delta.came.push(fact)
+    }
     return { changes, delta }
   }
 
+  /** A rule is asked once, whether by itself or with all others. */
+  #ruling(rule: SiteRule, known: Judged, gone: readonly Mark[], came: readonly Mark[]): Ruling {
+    let ruling = this.#rulings.get(rule)
+    if (!ruling) this.#rulings.set(rule, (ruling = this.#judgeRule(rule, known, gone, came)))
+    return ruling
+  }
+
   /** Everything is compared by the new numbers of list entries; what is known goes by the old ones. */
-  #judgeRule(
-    rule: SiteRule,
-    known: Judged,
-    gone: readonly Mark[],
-    came: readonly Mark[],
-    delta: { readonly gone: RuleFact[]; readonly came: RuleFact[] },
-  ): JudgedChange {
+  #judgeRule(rule: SiteRule, known: Judged, gone: readonly Mark[], came: readonly Mark[]): Ruling {
+    const delta = { gone: [] as RuleFact[], came: [] as RuleFact[] }
     const renamed = this.#renumbering
     const before = renamed.inverse
     const [old, now] = [byKey(gone), byKey(came)]
@@ -465,7 +480,7 @@ export class Step {
       for (const fact of found) delta.came.push(fact)
       facts.set(key, found.length > 0 ? found : undefined)
     }
-    return { tallies, facts }
+    return { change: { tallies, facts }, delta }
   }
 
   #facts: SiteFacts | undefined

@@ -3,7 +3,7 @@ import { fromPointer, isObject, own, toPointer, valueAt, type Json } from '../..
 import { isOn } from '../../resolve/extensions.js'
 import { DEFAULT_KIND, type Site } from '../../model/site.js'
 import { removeAt } from '../propose.js'
-import { REFERRING, referencesIn, referencesOn, type Named, type Reference } from '../references.js'
+import { REFERRING, SELECTING, referencesIn, referencesOn, type Named, type Reference } from '../references.js'
 import { siteRule, type Fact, type Proposal } from '../rule.js'
 
 const TAGS = 'tags'
@@ -37,7 +37,7 @@ export const assignDangling = siteRule({
   keys: [TAGS, ...REFERRING],
   judge(tally, { site }, report, key) {
     const known = new Known(site, new Set(tally.values()))
-    for (const section of key === TAGS ? REFERRING : [key as (typeof REFERRING)[number]])
+    for (const section of key === TAGS ? SELECTING : [key as (typeof REFERRING)[number]])
       for (const reference of referencesIn(site, section)) {
         const fact = (reference.to === 'tag') === (key === TAGS) ? known.fact(reference) : undefined
         if (fact) report({ ...fact, pages: [] })
