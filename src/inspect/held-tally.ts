@@ -1,5 +1,6 @@
 import { LayeredMap } from '../model/layered-map.js'
 import type { Renumbering } from '../resolve/renumbered.js'
+import { renamedMark } from './fact-changes.js'
 import type { Mark } from './look.js'
 import type { Tally } from './tally.js'
 
@@ -71,15 +72,15 @@ export class HeldTally {
   /** The same with other numbers of list entries in what its marks tell. */
   renamed(renaming: Renumbering): HeldTally {
     if (renaming.isEmpty) return this
-    const rename = (mark: Mark): Mark => ({
-      ...mark,
-      key: renaming.text(mark.key),
-      detail: renaming.value(mark.detail),
-    })
     return new HeldTally(
       new Map(
         [...this.#held].map(([value, { pages, count }]) => {
-          const list = new Map(pages.keys.map((page) => [page, single(listOf(pages.get(page)).map(rename))]))
+          const list = new Map(
+            pages.keys.map((page) => [
+              page,
+              single(listOf(pages.get(page)).map((mark) => renamedMark(mark, renaming))),
+            ]),
+          )
           return [renaming.text(value), { pages: LayeredMap.of(list), count }]
         }),
       ),

@@ -110,7 +110,8 @@ export function siteOf(parts: SiteParts): Site {
         },
       }
     },
-    nearness: (pointer) => nearness.get(at(pointer).origin.source.file) ?? 0,
+    // Of one file, as most sites are, no place need be looked for.
+    nearness: (pointer) => (nearness.size > 1 ? (nearness.get(at(pointer).origin.source.file) ?? 0) : 0),
   }
   partsOf.set(site, parts)
   return site

@@ -40,14 +40,18 @@ export function describeSelector(selector: Selector): string {
     .join(', ')
 }
 
-/** Reads the entries; of those that are as they were `before` the same contributions. */
-export function readAssignments(site: Site, before?: Assignments): Assignments {
+/**
+ * Reads the entries; of those that are as they were `before` the same contributions.
+ *
+ * @param arePathsSame - Whether all pages have the paths that they had then.
+ */
+export function readAssignments(site: Site, before?: Assignments, arePathsSame = false): Assignments {
   const known = new Map(before?.entries.map((entry) => [entry.data, entry]))
   const entries = (site.data.assign ?? []).map((data, index): Assignment => {
     const old = known.get(data)
     // A selector by `under` is as specific as another page's path, which may have changed.
-    const isPlain = old && !selectorsOf(data.where).some((selector) => selector.under !== undefined)
-    const where = isPlain ? old.where : compileWhere(site, data.where, data.except)
+    const isSame = old && (arePathsSame || !selectorsOf(data.where).some((selector) => selector.under !== undefined))
+    const where = isSame ? old.where : compileWhere(site, data.where, data.except)
     const contribution = contributionOf(site, data, index, old)
     const facets = [...(contribution?.settings.values.keys() ?? [])].join()
     return { index, data, nearness: site.nearness(`/assign/${index}`), where, contribution, facets }

@@ -80,7 +80,7 @@ export function prepareAgain(before: Site, old: Prepared, site: Site, pages: Ite
   const isStyled = isSame('styles', 'extensions', 'locators', 'viewports', 'typography', 'purposes') && !isLed
   return {
     templates,
-    assignments: isAssigned ? old.assignments : readAssignments(site, old.assignments),
+    assignments: isAssigned ? old.assignments : readAssignments(site, old.assignments, !isLed && isSame('purposes')),
     rem: isSame('typography') ? old.rem : remOf(site),
     purposes: isSame('purposes') ? old.purposes : purposesOf(b),
     inserts: isSame('inserts', 'extensions', 'purposes') && !isLed ? old.inserts : indexInserts(site),

@@ -6,6 +6,7 @@ export const NUMBERED = ['assign', 'inserts'] as const
 /** Where entries of lists are that others were added before or taken from before: from their old number to the new. */
 export class Renumbering {
   readonly #numbers: ReadonlyMap<string, ReadonlyMap<number, number>>
+  #inverse: Renumbering | undefined
 
   constructor(numbers: ReadonlyMap<string, ReadonlyMap<number, number>> = new Map()) {
     this.#numbers = numbers
@@ -44,9 +45,9 @@ export class Renumbering {
 
   /** The other way round. */
   get inverse(): Renumbering {
-    return new Renumbering(
+    return (this.#inverse ??= new Renumbering(
       new Map([...this.#numbers].map(([section, moved]) => [section, new Map([...moved].map(([a, b]) => [b, a]))])),
-    )
+    ))
   }
 
   /** A text in which pointers and names of entries are those of the new numbers. */
