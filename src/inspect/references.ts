@@ -43,7 +43,22 @@ export const SELECTING = ['assign', 'inserts', 'styles', 'policies', 'allow'] as
  * extension that is off sets nothing.
  */
 export const referencesIn = (site: Site, section?: (typeof REFERRING)[number]): readonly Reference[] =>
-  section ? new Collector(site).section(section) : REFERRING.flatMap((each) => new Collector(site).section(each))
+  section === 'assign'
+    ? inAssign(site)
+    : section
+      ? new Collector(site).section(section)
+      : REFERRING.flatMap((each) => referencesIn(site, each))
+
+const ofAssign = new WeakMap<object, readonly Reference[]>()
+
+/** Those of the entries rest on nothing else, and are asked for more than once: for their tags, and for all else. */
+function inAssign(site: Site): readonly Reference[] {
+  const { assign } = site.data
+  if (!assign) return []
+  let found = ofAssign.get(assign)
+  if (!found) ofAssign.set(assign, (found = new Collector(site).section('assign')))
+  return found
+}
 
 /** Every name in a document, part of a site or whole, whether or not what it is part of is switched on. */
 export function everyReference(data: Site['data']): readonly Reference[] {

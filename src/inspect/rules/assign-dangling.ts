@@ -63,6 +63,8 @@ class Known {
   readonly #site: Site
   readonly #tags: ReadonlySet<string>
   readonly #names = new Map<Named, readonly string[]>()
+  /** What is wrong with names that were asked about: one is named often. */
+  readonly #whys = new Map<string, string | undefined>()
 
   /** @param tags - Those that any page has. */
   constructor(site: Site, tags: ReadonlySet<string> = new Set()) {
@@ -72,10 +74,19 @@ class Known {
 
   /** What is wrong with a name; `undefined` where it leads somewhere. */
   fact({ to, name, pointer }: Reference): Fact | undefined {
-    const why = this.#missing(to, name)
+    const why = this.#why(to, name)
     if (why === undefined) return undefined
     const meant = this.#meant(to, name)
     return { at: pointer, numbers: {}, words: { why, to, name, ...(meant !== undefined && { meant }) } }
+  }
+
+  #why(to: Named, name: string): string | undefined {
+    const key = `${to} ${name}`
+    const known = this.#whys.get(key)
+    if (known !== undefined || this.#whys.has(key)) return known
+    const why = this.#missing(to, name)
+    this.#whys.set(key, why)
+    return why
   }
 
   names(of: Named): readonly string[] {
