@@ -1,5 +1,5 @@
 import { LayeredMap } from '../model/layered-map.js'
-import type { Renumbering } from '../resolve/renumbered.js'
+import { mentionsEntries, type Renumbering } from '../resolve/renumbered.js'
 import { renamedMark } from './fact-changes.js'
 import type { Mark } from './look.js'
 import type { Tally } from './tally.js'
@@ -19,6 +19,7 @@ const NO_MARKS: Valued = { pages: LayeredMap.of(new Map()), count: 0 }
 /** A tally that gives changed copies of itself: a copy costs what it changes. */
 export class HeldTally {
   readonly #held: ReadonlyMap<string, Valued>
+  #isNumbered: boolean | undefined
 
   constructor(held: ReadonlyMap<string, Valued> = new Map()) {
     this.#held = held
@@ -71,7 +72,7 @@ export class HeldTally {
 
   /** The same with other numbers of list entries in what its marks tell. */
   renamed(renaming: Renumbering): HeldTally {
-    if (renaming.isEmpty) return this
+    if (renaming.isEmpty || !this.#mentionsEntries()) return this
     return new HeldTally(
       new Map(
         [...this.#held].map(([value, { pages, count }]) => {
@@ -85,6 +86,14 @@ export class HeldTally {
         }),
       ),
     )
+  }
+
+  #mentionsEntries(): boolean {
+    return (this.#isNumbered ??= [...this.#held].some(
+      ([value, { pages }]) =>
+        mentionsEntries(value) ||
+        pages.keys.some((page) => listOf(pages.get(page)).some(({ key, detail }) => mentionsEntries([key, detail]))),
+    ))
   }
 
   /** Without what some pages contribute under some values, and with other marks instead. */

@@ -83,6 +83,13 @@ export class Renumbering {
   }
 }
 
+/** Whether a plain value mentions an entry by its number anywhere: else it is the same by any numbers. */
+export function mentionsEntries(value: unknown): boolean {
+  if (typeof value === 'string') return MENTIONS.test(value)
+  if (typeof value !== 'object' || value === null) return false
+  return Object.entries(value).some(([key, each]) => MENTIONS.test(key) || mentionsEntries(each))
+}
+
 const MENTIONS = /\/(?:assign|inserts)\/-?\d|\bassign entry \d/
 
 /** Numbers of entries where these are not, after or before a change, are below 0, and no two the same. */
