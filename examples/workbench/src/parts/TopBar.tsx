@@ -80,7 +80,7 @@ export const TopBar = memo(function TopBar({
       </Group>
       <SearchBox session={session} />
       <Text size="xs" c="dimmed" role="status" className="status">
-        {found.busy ? `${found.busy}…` : found.problem || said}
+        {found.busy ? `${found.busy}…` : (found.problem && 'Could not look') || said}
       </Text>
       <Group gap={6} wrap="nowrap" className="tools">
         <ActionIcon

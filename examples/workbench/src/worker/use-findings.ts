@@ -52,7 +52,10 @@ export function useFindings(ask: () => Promise<Remote<Work>>): Findings {
       await work.findings(onProgress, onFound)
       isDone = true
       tell({ findings, busy: '', isCurrent: true })
-    })().catch((error: unknown) => tell({ busy: '', problem: `Could not look at the pages: ${String(error)}` }))
+    })().catch((error: unknown) => {
+      const why = error instanceof Error ? error.message : String(error)
+      tell({ busy: '', problem: `Could not look at the pages: ${why}` })
+    })
     return () => {
       isOver = true
     }
