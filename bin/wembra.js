@@ -2,13 +2,15 @@
 import { spawnSync } from 'node:child_process'
 import { readdirSync, readFileSync, statSync } from 'node:fs'
 import { totalmem } from 'node:os'
-import { processIo } from '../dist/command/io.js'
-import { main } from '../dist/command/main.js'
+import { fileURLToPath } from 'node:url'
+import { loadCompiled } from './compiled.js'
 
 /** A site file of so many bytes has so many pages that what is found out about them outgrows the usual heap. */
 const LARGE_SITE = 32 * 1024 * 1024
 /** Of the machine's memory, what such a site may take. */
 const SHARE = 0.75
+/** A process of so many ms has compiled most of what the next one needs. */
+const WORTH_KEEPING = 1000
 
 const sizeOf = (path) => statSync(path, { throwIfNoEntry: false })?.size ?? 0
 
@@ -19,21 +21,16 @@ function isLarge(args) {
   return files.some((file) => sizeOf(file) > LARGE_SITE)
 }
 
-const args = process.argv.slice(2)
-const megabytes = Math.floor((totalmem() * SHARE) / 1024 / 1024)
-if (!process.env.WEMBRA_HEAP && isLarge(args)) {
-  const options = { stdio: 'inherit', env: { ...process.env, WEMBRA_HEAP: String(megabytes) } }
-  const { status } = spawnSync(
-    process.execPath,
-    [`--max-old-space-size=${megabytes}`, ...process.argv.slice(1)],
-    options,
-  )
-  process.exitCode = status ?? 2
-} else {
+/** Runs the command line in this process. */
+async function run(args) {
   // A reader that goes away, such as `head`, is no error.
   process.stdout.on('error', (error) => {
     if (error.code !== 'EPIPE') throw error
   })
+  const folder = fileURLToPath(new URL('../dist/command/', import.meta.url))
+  const script = readdirSync(folder).find((name) => name.endsWith('.cjs'))
+  const { exports, kept, compiled } = loadCompiled(`${folder}${script}`)
+  const { main, processIo, writeWhole } = exports
   // 1 is for findings: what nobody expected is 2, with its stack for whoever repairs it.
   process.exitCode = await main(
     args,
@@ -44,4 +41,23 @@ if (!process.env.WEMBRA_HEAP && isLarge(args)) {
     )
     return 2
   })
+  if (performance.now() < WORTH_KEEPING) return
+  const bytes = compiled()
+  try {
+    if (bytes) writeWhole(kept, bytes)
+  } catch {
+    // Where the package is installed by somebody else it may not be written to: each process then compiles for itself.
+  }
 }
+
+const args = process.argv.slice(2)
+if (!process.env.WEMBRA_HEAP && isLarge(args)) {
+  const megabytes = Math.floor((totalmem() * SHARE) / 1024 / 1024)
+  const options = { stdio: 'inherit', env: { ...process.env, WEMBRA_HEAP: String(megabytes) } }
+  const { status } = spawnSync(
+    process.execPath,
+    [`--max-old-space-size=${megabytes}`, ...process.argv.slice(1)],
+    options,
+  )
+  process.exitCode = status ?? 2
+} else await run(args)
