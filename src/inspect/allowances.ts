@@ -30,6 +30,7 @@ export class Allowances {
   readonly #ofTemplates: ReadonlyMap<string, readonly Gate[]>
   /** Pages with entries of their own. */
   readonly pages: ReadonlySet<string>
+  #named: ReadonlySet<string> | undefined
 
   constructor(resolved: ResolvedSite, pages?: ReadonlySet<string>) {
     const { site } = resolved
@@ -52,6 +53,11 @@ export class Allowances {
     return [...this.#ofSite, ...[...this.#ofTemplates.values()].flat(), ...ofPages]
   }
 
+  /** The rules that any entry names. */
+  get #rules(): ReadonlySet<string> {
+    return (this.#named ??= new Set(this.all.flatMap(({ rules }) => rules)))
+  }
+
   /** The entries that let a rule's finding on a page pass. */
   opened(rule: string, id: string | undefined): readonly Gate[] {
     const page = id === undefined ? undefined : this.#resolved.page(id)
@@ -72,7 +78,9 @@ export class Allowances {
       if (usage) for (const { data } of opened) usage.set(data, (usage.get(data) ?? 0) + times)
       return opened.length > 0
     }
+    const rules = this.#rules
     return facts.flatMap((each): RuleFact[] => {
+      if (!rules.has(each.rule.id)) return [each]
       if (each.cases.length === 0) return isAllowed(each.rule.id, undefined) ? [] : [each]
       const cases = each.cases.filter(({ page }) => !isAllowed(each.rule.id, page))
       return cases.length === each.cases.length ? [each] : cases.length > 0 ? [{ ...each, cases }] : []

@@ -80,19 +80,21 @@ function textOf(record: FacetRecord[string]): string {
 }
 
 /** What decides a facet of a page; `undefined` where that is set for this page alone. */
-function deciderFor({ resolved, now }: Survey, id: string, viewport: string, facet: Facet): string | undefined {
+function deciderFor({ resolved }: Survey, id: string, viewport: string, facet: Facet): string | undefined {
   const page = resolved.page(id)
-  const { view } = new Sight(resolved, page, viewport, now)
+  const view = page.at(viewport)
   const deciders = Object.keys(FACETS[facet]).flatMap((property) => view.decidedBy(pathOf(facet, property)) ?? [])
-  const chosen = page.choice.chain.find((entry) => entry.outcome === 'wins')
   const namesIt = (pointer: string | undefined): boolean => {
     const entry = resolved.assignments.entries[Number(/^\/assign\/(\d+)/.exec(pointer ?? '')?.[1])]
     return selectorsOf(entry?.data.where).some((s) => s.page !== undefined || s.path !== undefined)
   }
-  const choseIt = chosen?.layer === 'page' || chosen?.layer === 'built' || namesIt(chosen?.pointer)
+  const choseIt = (): boolean => {
+    const chosen = page.choice.chain.find((entry) => entry.outcome === 'wins')
+    return chosen?.layer === 'page' || chosen?.layer === 'built' || namesIt(chosen?.pointer)
+  }
   const isForIt = ({ layer, pointer }: DecidingLayer): boolean =>
-    layer === 'page' || layer === 'style' || (layer === 'template' && choseIt) || namesIt(pointer)
-  if (deciders.some(isForIt)) return undefined
+    layer === 'page' || layer === 'style' || namesIt(pointer)
+  if (deciders.some(isForIt) || (deciders.some(({ layer }) => layer === 'template') && choseIt())) return undefined
   const strongest = STRONGEST_FIRST.flatMap((layer) => deciders.find((entry) => entry.layer === layer) ?? [])[0]
   return strongest?.pointer || '/theme'
 }
