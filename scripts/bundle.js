@@ -109,6 +109,8 @@ const {
   format: 'cjs',
   platform: 'node',
   external: NATIVE,
+  // What is asked for by name later comes in the older format too.
+  supported: { 'dynamic-import': false },
   define: { 'import.meta.url': '__address' },
   banner: { js: "const __address = require('node:url').pathToFileURL(__filename).href" },
   plugins: [vendorIsInside],

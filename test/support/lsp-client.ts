@@ -56,9 +56,15 @@ export class Editor {
   ): Promise<Editor> {
     const editor = new Editor(folder, command)
     const uri = pathToFileURL(folder).href
-    const answer = await editor.connection.sendRequest<InitializeResult>('initialize', {
+    const ended = new Promise<never>((_done, fail) =>
+      editor.process.once('exit', (code) => fail(new Error(`the server ended with ${code}`))),
+    )
+    // It ends later too, when nobody waits for its first answer any more.
+    ended.catch(() => undefined)
+    const asked = editor.connection.sendRequest<InitializeResult>('initialize', {
       ...{ processId: process.pid, rootUri: uri, capabilities, workspaceFolders: [{ uri, name: 'site' }] },
     })
+    const answer = await Promise.race([asked, ended])
     editor.capabilities = answer.capabilities
     await editor.connection.sendNotification('initialized', {})
     return editor
