@@ -21,6 +21,8 @@ export default tseslint.config(
       globals: {
         module: 'readonly',
         process: 'readonly',
+        performance: 'readonly',
+        Buffer: 'readonly',
         console: 'readonly',
         URL: 'readonly',
         fetch: 'readonly',

@@ -3,7 +3,7 @@ import { pathOf, FACET_NAMES, FACETS, type Facet } from '../../model/facets.js'
 import type { DecidingLayer } from '../../resolve/page.js'
 import { selectorsOf } from '../../select/selector.js'
 import { siteRule } from '../rule.js'
-import { Sight } from '../sight.js'
+import type { Sight } from '../sight.js'
 import type { Survey } from '../survey.js'
 import { ODD_PAGES, ODD_SHARE } from '../thresholds.js'
 
