@@ -1,6 +1,7 @@
 import { measurePage } from '../measure/page.js'
 import { itemKindOf } from '../model/item-kinds.js'
 import { toPointer, type Json } from '../model/json.js'
+import { addToList } from '../model/lists.js'
 import type { SourcePlace } from '../model/problem.js'
 import type { SurroundData } from '../model/schema.js'
 import type { ArrangeEntry, Item } from '../model/site-data.js'
@@ -75,9 +76,9 @@ export function catalogOf(resolved: ResolvedSite): Catalog {
   const passedOver = new Map<string, string[]>()
   for (const page of awake) {
     const mine = page.choice.template?.id
-    if (mine !== undefined) addTo(got, mine, page.id)
+    if (mine !== undefined) addToList(got, mine, page.id)
     for (const value of new Set(page.templateChain.map((entry) => entry.value)))
-      if (typeof value === 'string' && value !== mine) addTo(passedOver, value, page.id)
+      if (typeof value === 'string' && value !== mine) addToList(passedOver, value, page.id)
     for (const { name } of site.viewports) {
       const measure = measurePage(page, name)
       for (const facet of ['header', 'footer', 'sidebar'] as const)
@@ -113,12 +114,6 @@ export function catalogOf(resolved: ResolvedSite): Catalog {
   }))
   const byUse = [...uses.values()].sort((a, b) => b.pages - a.pages || a.kind.localeCompare(b.kind))
   return { templates, surrounds, uses: byUse }
-}
-
-function addTo(lists: Map<string, string[]>, key: string, value: string): void {
-  const list = lists.get(key)
-  if (list) list.push(value)
-  else lists.set(key, [value])
 }
 
 const settingsOf = (template: Template): Readonly<Record<string, Json>> =>

@@ -1,10 +1,11 @@
 import equal from 'fast-deep-equal'
 import { keyOf, toGroups } from '../inspect/groups.js'
 import { factsOf, gatherFacts } from '../inspect/known-facts.js'
-import type { Rule } from '../inspect/rule.js'
 import type { RuleFact } from '../inspect/rule-fact.js'
-import type { FactsDelta, OnLook, SiteFacts, Step } from '../inspect/site-facts.js'
+import type { SiteFacts } from '../inspect/site-facts.js'
+import { Step, type FactsDelta, type OnLook } from '../inspect/step.js'
 import { earlierStates, positionIn } from '../inspect/site-states.js'
+import { listsBy } from '../model/lists.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 
 /** What is to be compared of a finding: where it holds, and how bad it is. */
@@ -50,7 +51,7 @@ export function* changedFindings(
     const later = yield* gatherFacts(after, { now })
     return { before: recordFindings(before, known.all), after: recordFindings(after, later.all) }
   }
-  const step = known.step(after)
+  const step = new Step(known, after)
   yield* step.looking(onLook)
   return yield* touchedFindings(known, step)
 }
@@ -87,12 +88,7 @@ function withoutSame(
   gone: readonly RuleFact[],
   came: readonly RuleFact[],
 ): readonly [readonly RuleFact[], readonly RuleFact[]] {
-  const left = new Map<Rule, RuleFact[]>()
-  for (const fact of gone) {
-    const known = left.get(fact.rule)
-    if (known) known.push(fact)
-    else left.set(fact.rule, [fact])
-  }
+  const left = listsBy(gone, ({ rule }) => rule)
   const fresh = came.filter((fact) => {
     const same = left.get(fact.rule)
     const at = same ? same.findIndex((old) => isSame(old, fact)) : -1

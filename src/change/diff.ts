@@ -1,5 +1,5 @@
 import { positionIn } from '../inspect/site-states.js'
-import type { OnLook } from '../inspect/site-facts.js'
+import type { OnLook } from '../inspect/step.js'
 import { inTurns, toEnd } from '../inspect/turns.js'
 import { facetRecord, type FacetRecord } from '../measure/facet-record.js'
 import type { ResolvedPage } from '../resolve/page.js'

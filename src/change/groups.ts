@@ -4,6 +4,7 @@ import type { Patch } from '../model/patch.js'
 import { removeAt } from '../inspect/propose.js'
 import { changedPages } from '../inspect/prove.js'
 import { SiteFacts } from '../inspect/site-facts.js'
+import { Step } from '../inspect/step.js'
 import { facetRecord, type FacetRecord } from '../measure/facet-record.js'
 import type { ResolvedPage } from '../resolve/page.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
@@ -144,7 +145,7 @@ function proposals(resolved: ResolvedSite): readonly GroupProposal[] {
       const after = tryPatch(known.resolved, patch)
       const saved = after && sizeOf(known.resolved) - sizeOf(after)
       if (!after || saved === undefined || saved <= 0) continue
-      const step = known.step(after)
+      const step = new Step(known, after)
       if (changedPages(step).length > 0) continue
       proven.push({ title, patch, saved })
       known = step.facts()

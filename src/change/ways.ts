@@ -15,6 +15,7 @@ import { selectorsOf } from '../select/selector.js'
 import type { Where } from '../model/site-data.js'
 import { toEnd } from '../inspect/turns.js'
 import { touchedFindings, type FindingRecords } from './changed-findings.js'
+import { Step } from '../inspect/step.js'
 import { tryPatch } from '../inspect/try-patch.js'
 
 /** What some pages should get. */
@@ -86,7 +87,7 @@ export function findWays(
       if (unmet.because !== undefined) blocked.push({ title, because: unmet.because })
       continue
     }
-    const step = known.step(after)
+    const step = new Step(known, after)
     const { before, after: later } = toEnd(touchedFindings(known, step))
     ways.push({
       title,

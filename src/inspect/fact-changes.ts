@@ -1,5 +1,6 @@
 import equal from 'fast-deep-equal'
 import { LayeredMap } from '../model/layered-map.js'
+import { addToList, listsBy } from '../model/lists.js'
 import type { Renumbering } from '../resolve/renumbered.js'
 import type { Look, Mark } from './look.js'
 import type { RuleFact } from './rule-fact.js'
@@ -37,7 +38,7 @@ function ofOtherRules(
   after: readonly Mark[],
   isOther: (rule: SiteRule) => boolean,
 ): readonly [readonly Mark[], readonly Mark[]] {
-  const [old, now] = [byRule(before), byRule(after)]
+  const [old, now] = [listsBy(before, ruleOf), listsBy(after, ruleOf)]
   const [gone, came]: [Mark[], Mark[]] = [[], []]
   for (const rule of new Set([...old.keys(), ...now.keys()])) {
     const [a, b] = [old.get(rule) ?? [], now.get(rule) ?? []]
@@ -51,15 +52,7 @@ function ofOtherRules(
 const isSameMark = (a: Mark, b: Mark): boolean =>
   a.key === b.key && a.value === b.value && (a.detail === b.detail || equal(a.detail, b.detail))
 
-function byRule(marks: readonly Mark[]): ReadonlyMap<SiteRule, Mark[]> {
-  const found = new Map<SiteRule, Mark[]>()
-  for (const mark of marks) {
-    const known = found.get(mark.rule)
-    if (known) known.push(mark)
-    else found.set(mark.rule, [mark])
-  }
-  return found
-}
+const ruleOf = ({ rule }: Mark): SiteRule => rule
 
 /** Marks by rule, key and value; as one text these would be long. */
 class MarksByName {
@@ -72,9 +65,7 @@ class MarksByName {
       if (!byKey) this.#byRule.set(rule, (byKey = new Map<string, Map<string, Mark[]>>()))
       let byValue = byKey.get(key)
       if (!byValue) byKey.set(key, (byValue = new Map<string, Mark[]>()))
-      const known = byValue.get(value)
-      if (known) known.push(mark)
-      else byValue.set(value, [mark])
+      addToList(byValue, value, mark)
     }
   }
 

@@ -1,3 +1,4 @@
+import { listsBy } from '../model/lists.js'
 import type { RuleFact } from './rule-fact.js'
 import type { Case, Fact, Group, Rule } from './rule.js'
 
@@ -14,16 +15,7 @@ export const toGroups = (facts: readonly RuleFact[]): readonly RuleGroup[] =>
   [...factsByKey(facts)].map(([key, each]) => groupOf(key, each))
 
 /** Facts by rule and deciding place, in their order. */
-export function factsByKey(facts: Iterable<RuleFact>): Map<string, RuleFact[]> {
-  const byKey = new Map<string, RuleFact[]>()
-  for (const each of facts) {
-    const key = keyOf(each)
-    const known = byKey.get(key)
-    if (known) known.push(each)
-    else byKey.set(key, [each])
-  }
-  return byKey
-}
+export const factsByKey = (facts: Iterable<RuleFact>): Map<string, RuleFact[]> => listsBy(facts, keyOf)
 
 /** The key of the finding that a fact belongs to: rule and place. */
 export const keyOf = ({ rule, fact }: RuleFact): string => `${rule.id}@${fact.at}`

@@ -1,4 +1,5 @@
 import { LayeredMap } from '../model/layered-map.js'
+import { addToList } from '../model/lists.js'
 import { mentionsEntries, type Renumbering } from '../resolve/renumbered.js'
 import { renamedMark } from './fact-changes.js'
 import type { Mark } from './look.js'
@@ -35,9 +36,7 @@ export class HeldTally {
     for (const mark of marks) {
       let pages = byValue.get(mark.value)
       if (!pages) byValue.set(mark.value, (pages = new Map()))
-      const known = pages.get(mark.page)
-      if (known) known.push(mark)
-      else pages.set(mark.page, [mark])
+      addToList(pages, mark.page, mark)
     }
     return new HeldTally(
       new Map(

@@ -3,6 +3,7 @@ import { askedRules } from './look.js'
 import type { Rule } from './rule.js'
 import { RULES } from './rules/index.js'
 import { SiteFacts } from './site-facts.js'
+import { Step } from './step.js'
 import { earlierStates } from './site-states.js'
 import { toEnd } from './turns.js'
 
@@ -38,7 +39,7 @@ export function* gatherFacts(resolved: ResolvedSite, options: FactsOptions = {})
   for (const state of earlierStates(resolved)) {
     const facts = of(state)
     if (!facts) continue
-    const step = facts.step(resolved)
+    const step = new Step(facts, resolved)
     yield* step.looking()
     const kept = keep(step.facts())
     // A file that is read again and again would be held in all its states.

@@ -10,7 +10,8 @@ import { repeatsOverride, undoesOnPurpose } from './on-purpose.js'
 import { pagesInWords } from './propose.js'
 import type { Group, Fix, Proposal, Refusal, Rule, SiteRule } from './rule.js'
 import { addCounts, keysOf, type Counts, type RuleFact } from './rule-fact.js'
-import type { SiteFacts, Step } from './site-facts.js'
+import type { SiteFacts } from './site-facts.js'
+import { Step } from './step.js'
 import { tryPatch } from './try-patch.js'
 import { toEnd } from './turns.js'
 
@@ -151,7 +152,7 @@ export class Prover {
       const after = tryPatch(this.#base.resolved, patch)
       // Only the latest are kept: proposals that are the same come one after the other.
       if (this.#tried.size >= MOST_KEPT) this.#tried.delete([...this.#tried.keys()][0] as string)
-      this.#tried.set(key, after && this.#base.step(after))
+      this.#tried.set(key, after && new Step(this.#base, after))
     }
     return this.#tried.get(key)
   }

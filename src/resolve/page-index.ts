@@ -1,3 +1,4 @@
+import { addToList } from '../model/lists.js'
 import { isMeant, listOf, type CompiledWhere } from '../select/selector.js'
 import type { PageCore } from './page.js'
 import type { Layout } from './layout.js'
@@ -22,13 +23,13 @@ export class PageIndex {
     this.#cores = cores
     this.#named = named
     for (const [id, { facts, data, layout, template }] of cores) {
-      file(this.#byLayout, layout, id)
-      file(this.#by.kind, facts.kind, id)
-      if (facts.builder !== undefined) file(this.#by.builder, facts.builder, id)
-      if (template) file(this.#by.template, template.id, id)
-      if (data.parent !== undefined) file(this.#by.parent, data.parent, id)
-      for (const tag of facts.tags) file(this.#by.tag, tag, id)
-      for (const purpose of facts.purposes) file(this.#by.purpose, purpose, id)
+      addToList(this.#byLayout, layout, id)
+      addToList(this.#by.kind, facts.kind, id)
+      if (facts.builder !== undefined) addToList(this.#by.builder, facts.builder, id)
+      if (template) addToList(this.#by.template, template.id, id)
+      if (data.parent !== undefined) addToList(this.#by.parent, data.parent, id)
+      for (const tag of facts.tags) addToList(this.#by.tag, tag, id)
+      for (const purpose of facts.purposes) addToList(this.#by.purpose, purpose, id)
     }
   }
 
@@ -44,7 +45,8 @@ export class PageIndex {
   naming(template: string): readonly string[] {
     if (!this.#naming) {
       this.#naming = new Map()
-      for (const [id, core] of this.#cores) for (const name of new Set(this.#named(core))) file(this.#naming, name, id)
+      for (const [id, core] of this.#cores)
+        for (const name of new Set(this.#named(core))) addToList(this.#naming, name, id)
     }
     return this.#naming.get(template) ?? []
   }
@@ -86,9 +88,3 @@ export class PageIndex {
 }
 
 type Key = 'kind' | 'builder' | 'template' | 'parent' | 'tag' | 'purpose'
-
-function file<K>(index: Map<K, string[]>, key: K, id: string): void {
-  const filed = index.get(key)
-  if (filed) filed.push(id)
-  else index.set(key, [id])
-}

@@ -3,6 +3,7 @@ import { parseLength, parseSides, type LengthContext } from '../css/length.js'
 import { mediaHolds } from '../css/media.js'
 import type { Presence, SettingPath } from '../model/facets.js'
 import type { Json } from '../model/json.js'
+import { addToList } from '../model/lists.js'
 import type { Viewport } from '../model/site.js'
 import type { ChromeElement, ChromePart } from './chrome-tree.js'
 import type { SiteStyle, StyleDeclaration } from './style-sheets.js'
@@ -48,9 +49,7 @@ function declaredOn(element: ChromeElement, styles: readonly SiteStyle[], viewpo
     for (const rule of style.rules) {
       if (!rule.matches(element) || !rule.media.every((query) => mediaHolds(query, viewport))) continue
       for (const declaration of rule.declarations) {
-        const list = found.get(declaration.property)
-        if (list) list.push(declaration)
-        else found.set(declaration.property, [declaration])
+        addToList(found, declaration.property, declaration)
       }
     }
   for (const list of found.values()) list.sort(byCascade)
