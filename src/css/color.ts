@@ -69,6 +69,8 @@ const OWN_MODES: Partial<Readonly<Record<BlendMode, (b: number, s: number) => nu
 
 /** `top` laid over `bottom`, as W3C Compositing and Blending Level 1 defines. */
 export function composite(bottom: Color, top: Color, mode: BlendMode = 'normal'): Color {
+  // What lets nothing through is itself, whatever lies beneath.
+  if (mode === 'normal' && top.alpha === 1) return top
   const { r, g, b, alpha = 1 } = blend([asRgb(bottom), asRgb(top)], OWN_MODES[mode] ?? mode, 'rgb')
   return { r, g, b, alpha }
 }

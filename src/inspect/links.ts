@@ -9,21 +9,30 @@ import type { Sight } from './sight.js'
 /** Where a link leads: a page of the site by its id, an address elsewhere, or a place on the same page. */
 export type Target = { readonly page: string } | { readonly address: string } | { readonly anchor: string }
 
+/** A link as it is written: a page's id, which counts first, or an address. */
+interface Link {
+  readonly page?: string | undefined
+  readonly url?: string | undefined
+}
+
+/** The links that are written in an item; those that a listing makes are not. */
+function* linksIn({ data, pageData }: Site, item: Item): Iterable<Link> {
+  if (item.menu !== undefined) yield* own(data.menus, item.menu) ?? []
+  if (item.button !== undefined) yield item
+  if (item.logo !== undefined) {
+    const page = item.page ?? data.purposes?.front
+    yield { page, url: page === undefined ? '/' : undefined }
+  }
+  yield* item.social ?? []
+  for (const link of item.links ?? []) yield { page: pageData(link) ? link : undefined, url: link }
+}
+
 /** What can be clicked in an item. */
-export function targetsOf(sight: Sight, item: Item): readonly Target[] {
-  const { resolved } = sight
-  const { menus, purposes } = resolved.site.data
+export function targetsOf({ resolved }: Sight, item: Item): readonly Target[] {
   const found: Target[] = []
-  const add = (page: string | undefined, url: string | undefined): void => {
+  for (const { page, url } of linksIn(resolved.site, item))
     if (page !== undefined) found.push(...(resolved.site.pageData(page) ? [{ page }] : []))
     else if (url !== undefined) found.push(targetOf(resolved, url))
-  }
-  if (item.menu !== undefined) for (const entry of own(menus, item.menu) ?? []) add(entry.page, entry.url)
-  if (item.button !== undefined) add(item.page, item.url)
-  if (item.logo !== undefined)
-    add(item.page ?? purposes?.front, item.page === undefined && !purposes?.front ? '/' : undefined)
-  for (const { url } of item.social ?? []) add(undefined, url)
-  for (const link of item.links ?? []) add(resolved.site.pageData(link) ? link : undefined, link)
   if (item.listing !== undefined)
     found.push(
       ...resolved.site
@@ -32,6 +41,12 @@ export function targetsOf(sight: Sight, item: Item): readonly Target[] {
         .map((page) => ({ page })),
     )
   return found
+}
+
+/** The places on the same page that links in an item lead to; what other links lead to is not looked up. */
+export function* anchorsOf({ resolved }: Sight, item: Item): Iterable<string> {
+  for (const { page, url } of linksIn(resolved.site, item))
+    if (page === undefined && url?.startsWith('#')) yield url.slice(1)
 }
 
 /** What an address means: a path of the site, or the site's own address with one, is a page. */

@@ -15,7 +15,7 @@ export const PATIENCE = 120_000
 
 /** A page that fails the test on any error the app logs. */
 export async function openPage(browser: Browser, address: string): Promise<{ page: Page; errors: string[] }> {
-  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, reducedMotion: 'reduce' })
   page.setDefaultTimeout(PATIENCE)
   const errors: string[] = []
   page.on('pageerror', (error) => errors.push(String(error)))

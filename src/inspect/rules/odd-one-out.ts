@@ -63,18 +63,23 @@ pages:
 /** Between the facets of a text; no value has it. */
 const SEPARATOR = '\u0000'
 
+/** The number of each property's facet. */
+const FACET_OF: Readonly<Record<string, number>> = Object.fromEntries(
+  FACET_NAMES.flatMap((facet, n) => Object.keys(FACETS[facet]).map((property) => [pathOf(facet, property), n])),
+)
+
 const known = new WeakMap<object, string>()
 
 /** What all facets come to at a viewport, as one text to compare; many pages share the record, and so the text. */
 function textOf(record: FacetRecord[string]): string {
   let text = known.get(record)
   if (text === undefined) {
-    const parts = new Map<string, string>(FACET_NAMES.map((facet) => [facet, '']))
+    const parts = FACET_NAMES.map(() => '')
     for (const path of Object.keys(record)) {
-      const facet = path.slice(0, path.indexOf('.'))
-      parts.set(facet, `${parts.get(facet) ?? ''}${path} ${JSON.stringify(record[path])}\n`)
+      const value = record[path]
+      parts[FACET_OF[path] ?? 0] += `${path} ${typeof value === 'number' ? value : JSON.stringify(value)}\n`
     }
-    known.set(record, (text = [...parts.values()].join(SEPARATOR)))
+    known.set(record, (text = parts.join(SEPARATOR)))
   }
   return text
 }

@@ -1,4 +1,4 @@
-import { targetsOf } from '../links.js'
+import { anchorsOf } from '../links.js'
 import { px } from '../words.js'
 import { viewRule } from '../rule.js'
 import type { MeasuredSection } from '../../measure/section.js'
@@ -47,9 +47,8 @@ export interface HiddenTarget {
 export function hiddenTargets(sight: Sight): readonly HiddenTarget[] {
   if (!sight.header || !['sticky', 'fixed'].includes(sight.headerPosition)) return []
   const needed = stayingHeight(sight)
-  const anchors = new Set(
-    sight.items.flatMap(({ item }) => targetsOf(sight, item).flatMap((t) => ('anchor' in t ? [t.anchor] : []))),
-  )
+  const anchors = new Set<string>()
+  for (const { item } of sight.items) for (const anchor of anchorsOf(sight, item)) anchors.add(anchor)
   return sight.measure.sections
     .filter(({ id, padding }) => anchors.has(id) && needed - padding.top > TOLERANCE_PX)
     .map((section) => ({ section, needed, hidden: needed - section.padding.top }))
