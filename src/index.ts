@@ -19,7 +19,8 @@ export {
 } from './model/problem.js'
 export { memoryFiles, NO_FILES, type Files, type Pixels, type TextMeasurer } from './model/files.js'
 export { WembraError, type ErrorCode } from './model/wembra-error.js'
-export { PatchError, type Operation, type Patch } from './model/patch.js'
+export { PatchError } from './model/edited-document.js'
+export type { Operation, Patch } from './model/patch.js'
 export {
   definitionOf,
   FACET_NAMES,

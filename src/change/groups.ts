@@ -3,6 +3,7 @@ import { own, toPointer, type Json } from '../model/json.js'
 import type { Patch } from '../model/patch.js'
 import { removeAt } from '../inspect/propose.js'
 import { changedPages } from '../inspect/prove.js'
+import type { Proposal } from '../inspect/rule.js'
 import { SiteFacts } from '../inspect/site-facts.js'
 import { Step } from '../inspect/step.js'
 import { facetRecord, type FacetRecord } from '../measure/facet-record.js'
@@ -153,11 +154,6 @@ function proposals(resolved: ResolvedSite): readonly GroupProposal[] {
   return proven
 }
 
-interface Draft {
-  readonly title: string
-  readonly patch: Patch
-}
-
 /** How much a site sets: its settings, templates and entries, counted value by value. */
 function sizeOf({ site }: ResolvedSite): number {
   const { templates, kinds, theme, assign, builders } = site.data
@@ -174,7 +170,7 @@ const count = (value: Json): number =>
     : 1
 
 /** Overrides that set what would hold anyway. */
-function redundant(resolved: ResolvedSite, known: SiteFacts): Draft[] {
+function redundant(resolved: ResolvedSite, known: SiteFacts): Proposal[] {
   const facts = [...known.everyFact()].filter(({ rule }) => rule === overrideRedundant)
   return toGroups(facts).map(({ group }) => ({
     title: `remove ${group.worst.words?.['path'] ?? 'an override'} from ${group.pages[0] ?? ''}: it changes nothing`,
@@ -205,14 +201,14 @@ function overridesOf(resolved: ResolvedSite): readonly Override[] {
 }
 
 /** The same override on all pages of a kind, or of a part of the site: set once there. */
-function lifted(resolved: ResolvedSite): Draft[] {
+function lifted(resolved: ResolvedSite): Proposal[] {
   const { site } = resolved
   const same = new Map<string, Override[]>()
   for (const override of overridesOf(resolved)) {
     const key = JSON.stringify([override.page.facts.kind, override.path, override.value])
     same.set(key, [...(same.get(key) ?? []), override])
   }
-  return [...same.values()].flatMap((all): Draft[] => {
+  return [...same.values()].flatMap((all): Proposal[] => {
     const [first] = all
     if (!first || all.length < 2) return []
     const { kind } = first.page.facts
@@ -246,7 +242,7 @@ const TEMPLATE_PAGES = 3
 const TEMPLATE_SETTINGS = 2
 
 /** Pages of one template that override much in the same way: a template of their own, and an entry that gives it. */
-function templated(resolved: ResolvedSite): Draft[] {
+function templated(resolved: ResolvedSite): Proposal[] {
   const { site } = resolved
   const same = new Map<string, { template: string; layout: Json; pages: ResolvedPage[] }>()
   for (const id of resolved.pageIds) {
@@ -259,7 +255,7 @@ function templated(resolved: ResolvedSite): Draft[] {
     known.pages.push(page)
     same.set(key, known)
   }
-  return [...same.values()].flatMap(({ template, layout, pages }): Draft[] => {
+  return [...same.values()].flatMap(({ template, layout, pages }): Proposal[] => {
     if (pages.length < TEMPLATE_PAGES) return []
     const name = freeName(`${template}-variant`, (id) => own(site.data.templates, id) !== undefined)
     const ids = pages.map((page) => page.id)
@@ -284,7 +280,7 @@ function templated(resolved: ResolvedSite): Draft[] {
 }
 
 /** Pages that override the same in the same way: one assign entry that names them. */
-function shared(resolved: ResolvedSite): Draft[] {
+function shared(resolved: ResolvedSite): Proposal[] {
   const { site } = resolved
   const same = new Map<string, string[]>()
   for (const id of resolved.pageIds) {
@@ -292,7 +288,7 @@ function shared(resolved: ResolvedSite): Draft[] {
     if (layout && Object.keys(layout).length > 0)
       same.set(JSON.stringify(layout), [...(same.get(JSON.stringify(layout)) ?? []), id])
   }
-  return [...same].flatMap(([text, ids]): Draft[] => {
+  return [...same].flatMap(([text, ids]): Proposal[] => {
     if (ids.length < 2) return []
     return [
       {
@@ -308,7 +304,7 @@ function shared(resolved: ResolvedSite): Draft[] {
 }
 
 /** Templates that differ in next to nothing: one laid over the other. */
-function copies(resolved: ResolvedSite, known: SiteFacts): Draft[] {
+function copies(resolved: ResolvedSite, known: SiteFacts): Proposal[] {
   const facts = [...known.everyFact()].filter(({ rule }) => rule === templateCopies)
   return toGroups(facts).flatMap(({ group }) =>
     (templateCopies.propose?.(group, resolved) ?? []).map(({ title, patch }) => ({ title, patch })),

@@ -2,7 +2,8 @@ import equal from 'fast-deep-equal'
 import { FACETS, isFacet, type Facet } from '../model/facets.js'
 import type { Files } from '../model/files.js'
 import { fromPointer, isObject, own, toPointer, valueAt, type Json, type JsonObject } from '../model/json.js'
-import { Draft, measuredAside, patchSite, type Operation, type Patch } from '../model/patch.js'
+import { EditedDocument } from '../model/edited-document.js'
+import { measuredAside, patchSite, type Operation, type Patch } from '../model/patch.js'
 import { placeIn, writeOrigins, type Origin } from '../model/origin.js'
 import { expandLayout, expandSite } from '../model/shorthand.js'
 import { readSite } from '../model/read-site.js'
@@ -87,15 +88,15 @@ class WrittenSite {
   readonly #texts: Map<string, string>
   readonly #edited = new Map<string, EditedText>()
   /** What each file contains by now. */
-  readonly #values = new Map<string, Draft>()
-  readonly #document: Draft
+  readonly #values = new Map<string, EditedDocument>()
+  readonly #document: EditedDocument
   #origin: Origin
 
   constructor(site: Site, texts: ReadonlyMap<string, string>, isVerbatim: boolean) {
     this.#site = site
     this.#texts = new Map(texts)
     this.#isVerbatim = isVerbatim
-    this.#document = new Draft(site.data as unknown as Json)
+    this.#document = new EditedDocument(site.data as unknown as Json)
     this.#origin = sitePartsOf(site).origin
   }
 
@@ -110,7 +111,7 @@ class WrittenSite {
       throw new EditError(`"${operation.op}" is not written in place; use add, replace and remove`)
     const path = fromPointer(operation.path)
     const { source, pointer } = placeIn(this.#origin, path)
-    const written = this.#values.get(source.file) ?? new Draft(source.value)
+    const written = this.#values.get(source.file) ?? new EditedDocument(source.value)
     this.#values.set(source.file, written)
     const given = { ...(operation as TextOperation), path: pointer }
     const local = this.#isVerbatim ? given : inShorthand(this.#site, written.value, given)

@@ -1,6 +1,7 @@
 import equal from 'fast-deep-equal'
 import { fromPointer, toPointer, valueAt, type Json } from '../model/json.js'
-import { Draft, measuredAside, type Operation, type Patch } from '../model/patch.js'
+import { EditedDocument } from '../model/edited-document.js'
+import { measuredAside, type Operation, type Patch } from '../model/patch.js'
 import type { Site } from '../model/site.js'
 import { writtenValue } from './written-value.js'
 
@@ -12,12 +13,12 @@ import { writtenValue } from './written-value.js'
  * undoPatch(resolved.site, [{ op: 'add', path: '/pages/visit/kind', value: 'event' }]) // => [{ op: 'remove', path: '/pages/visit/kind' }]
  */
 export function undoPatch(site: Site, patch: Patch): Patch {
-  const draft = new Draft(site.data as unknown as Json)
+  const edited = new EditedDocument(site.data as unknown as Json)
   const steps: Patch[] = []
   ;[...patch, ...measuredAside(site, patch)].forEach((operation, index) => {
-    draft.expect(operation, index)
-    steps.push(inverse(site, draft.value, operation))
-    draft.apply(operation, index)
+    edited.expect(operation, index)
+    steps.push(inverse(site, edited.value, operation))
+    edited.apply(operation, index)
   })
   return steps.reverse().flat()
 }

@@ -1,4 +1,5 @@
-import { PatchError, type Patch } from '../model/patch.js'
+import { PatchError } from '../model/edited-document.js'
+import type { Patch } from '../model/patch.js'
 import { SiteError } from '../model/problem.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 

@@ -90,7 +90,7 @@ export const KEY_SENTENCES = {
     headline: 'marked: the title is also the machine-readable headline of its pages.',
   },
   menuEntry: {
-    label: 'What the entry says.',
+    label: 'The text of the entry.',
     page: 'The page it leads to.',
     url: 'The address it leads to.',
   },
@@ -328,7 +328,7 @@ export const KEY_SENTENCES = {
     blend: 'How the picture is blended with the color, as in CSS.',
   },
   column: { share: 'How wide it is beside the others; default 1.', items: 'What stands in it, top to bottom.' },
-  profile: { label: 'What the link says.', url: 'Its address; without one it prints nothing.' },
+  profile: { label: 'The text of the link.', url: 'Its address; without one it prints nothing.' },
 } as const satisfies Readonly<Record<string, Readonly<Record<string, string>>>>
 
 const MAPS: readonly Readonly<Record<string, string>>[] = Object.values(KEY_SENTENCES)

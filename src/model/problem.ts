@@ -58,7 +58,8 @@ export class SiteError extends WembraError {
 
   constructor(problems: readonly Problem[]) {
     const readable = problems.map((problem) => ({ ...problem, message: shortened(problem.message) }))
-    const more = readable.length > TOLD ? [`and ${readable.length - TOLD} more problems`] : []
+    const left = readable.length - TOLD
+    const more = left > 0 ? [`and ${left} more problem${left === 1 ? '' : 's'}`] : []
     super([...readable.slice(0, TOLD).map(formatProblem), ...more].join('\n'))
     this.problems = readable
   }

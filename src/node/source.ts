@@ -1,5 +1,5 @@
 import { WembraError } from '../model/wembra-error.js'
-import { existsSync, readFileSync, statSync } from 'node:fs'
+import { existsSync, readFileSync, realpathSync, statSync } from 'node:fs'
 import { extname, join, resolve, sep } from 'node:path'
 import { getMimeType } from 'hono/utils/mime'
 
@@ -199,7 +199,7 @@ export class Folder implements Source {
   readonly #maxBytes: number
 
   constructor(root: string, origin: string, maxBytes: number) {
-    this.#root = resolve(root)
+    this.#root = existsSync(root) ? realpathSync(root) : resolve(root)
     this.#origin = origin
     this.#maxBytes = maxBytes
   }
@@ -218,7 +218,8 @@ export class Folder implements Source {
       throw new FetchError('not-reached', `"${pathname}" is not a path`)
     }
     const file = [path, join(path, 'index.html'), `${path}.html`, `${path}.htm`].find((each) => isFile(each))
-    if (file === undefined || !(file + sep).startsWith(this.#root + sep))
+    // A link in the folder may lead out of it.
+    if (file === undefined || !realpathSync(file).startsWith(this.#root + sep))
       throw new FetchError('http-error', `there is no file for ${pathname}`, 404)
     const { size } = statSync(file)
     if (size > this.#maxBytes)

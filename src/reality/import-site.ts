@@ -42,14 +42,14 @@ export function importSite(mapping: Mapping, files: readonly ExportFile[], mappi
   return new Importer(mapping, files, mappingFile).run()
 }
 
-type Draft = { [key: string]: DraftValue }
-type DraftValue = Json | Draft | DraftValue[]
+type MutableObject = { [key: string]: MutableValue }
+type MutableValue = Json | MutableObject | MutableValue[]
 
 class Importer {
   readonly #mapping: Mapping
   readonly #files: readonly ExportFile[]
   readonly #mappingFile: string
-  readonly #document: Draft
+  readonly #document: MutableObject
   readonly #taken: Record<string, number> = {}
   readonly #read = new Set<string>()
   readonly #guessed = new Remarks()
@@ -65,7 +65,7 @@ class Importer {
       theme: {},
       pages: {},
       ...structuredClone(mapping.give ?? {}),
-    } as Draft
+    } as MutableObject
   }
 
   run(): ImportedSite {
@@ -137,8 +137,8 @@ class Importer {
     throw this.#error(where, `the record at ${placeText(place)} has no "${name}" to be named by`)
   }
 
-  #fields(record: MappingRecord, index: number, source: Json, place: Place): Draft {
-    const out: Draft = {}
+  #fields(record: MappingRecord, index: number, source: Json, place: Place): MutableObject {
+    const out: MutableObject = {}
     for (const [name, spec] of Object.entries(record.fields ?? {})) {
       const value = this.#value(spec, source, place, `/records/${index}/fields/${name}`)
       if (value === undefined) continue
@@ -203,15 +203,15 @@ class Importer {
     return said.else
   }
 
-  #set(path: readonly string[], value: Json | Draft, where: string): void {
-    let here: DraftValue = this.#document
+  #set(path: readonly string[], value: Json | MutableObject, where: string): void {
+    let here: MutableValue = this.#document
     for (const [depth, key] of path.entries()) {
       const isLast = depth === path.length - 1
       if (Array.isArray(here)) throw this.#error(where, `${path.join('/')} leads into a list`)
       if (!isObject(here)) throw this.#error(where, `${path.join('/')} leads into a value`)
-      const map = here as Draft
+      const map = here as MutableObject
       if (isLast && key !== '-') {
-        if (isObject(ownOf(map, key)) && isObject(value) && Object.keys(ownOf(map, key) as Draft).length > 0)
+        if (isObject(ownOf(map, key)) && isObject(value) && Object.keys(ownOf(map, key) as MutableObject).length > 0)
           throw this.#error(where, `two records go to /${path.join('/')}`)
         define(map, key, value)
       } else if (path[depth + 1] === '-' && depth === path.length - 2) {
@@ -221,7 +221,7 @@ class Importer {
         return
       } else {
         if (!isObject(ownOf(map, key))) define(map, key, {})
-        here = ownOf(map, key) as Draft
+        here = ownOf(map, key) as MutableObject
       }
     }
   }
@@ -278,18 +278,19 @@ function isAsked({ where }: MappingRecord, value: Json): boolean {
 }
 
 /** A key of the export may be any word, `__proto__` as well: what every object has is not read, and not written to. */
-const ownOf = (map: Draft, key: string): DraftValue | undefined => (Object.hasOwn(map, key) ? map[key] : undefined)
+const ownOf = (map: MutableObject, key: string): MutableValue | undefined =>
+  Object.hasOwn(map, key) ? map[key] : undefined
 
-function define(map: Draft, key: string, value: DraftValue): void {
+function define(map: MutableObject, key: string, value: MutableValue): void {
   Object.defineProperty(map, key, { value, enumerable: true, configurable: true, writable: true })
 }
 
-function setIn(map: Draft, path: readonly string[], value: Json): void {
+function setIn(map: MutableObject, path: readonly string[], value: Json): void {
   const [key = '', ...rest] = path
   if (rest.length === 0) define(map, key, value)
   else {
     if (!isObject(ownOf(map, key))) define(map, key, {})
-    setIn(ownOf(map, key) as Draft, rest, value)
+    setIn(ownOf(map, key) as MutableObject, rest, value)
   }
 }
 

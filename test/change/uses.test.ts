@@ -1,5 +1,5 @@
 import { expect } from 'chai'
-import { usesOf, type SharedThing } from 'wembra'
+import { kindsNamed, SHARED_THINGS, usesOf, type SharedThing } from 'wembra'
 import { siteOf } from '../support/site.js'
 
 const site = siteOf(`
@@ -73,5 +73,18 @@ describe('who uses a shared thing', () => {
 
   it('each with its place', () => {
     expect(usesOf(site, 'surround', 'night').uses[0]?.at?.pointer).to.equal('/assign/0/use')
+  })
+
+  it('are named: a name may be that of several kinds of things', () => {
+    const both = siteOf(`
+menus: { top: [ { label: Visit, page: visit } ] }
+surrounds: { top: { as: header, rows: [ { items: [ { menu: top } ] } ] } }
+templates: { plain: {} }
+pages: { visit: { path: /visit, title: Visit } }`)
+    expect(kindsNamed(both, 'top')).to.deep.equal(['surround', 'menu'])
+    expect(kindsNamed(both, 'plain')).to.deep.equal(['template'])
+    expect(kindsNamed(both, 'visit')).to.deep.equal([])
+    // Each kind there is can be asked about.
+    for (const kind of SHARED_THINGS) expect(() => usesOf(both, kind, 'none'), kind).to.throw(`unknown ${kind} "none"`)
   })
 })

@@ -2,6 +2,7 @@ import { expect } from 'chai'
 import {
   findRule,
   findWays,
+  formatProblem,
   fixSite,
   inspect,
   measurePage,
@@ -18,6 +19,7 @@ import {
   ValueError,
   WembraError,
   type Operation,
+  type Problem,
   type PropertyPath,
   type ResolvedPage,
   type ResolvedSite,
@@ -195,6 +197,38 @@ describe('a text that is no site', () => {
     expect(problems(`${TEXT}include: [ none.yaml ]\n`, { files })[0]).to.contain('there is no such file')
     expect(() => loadSite('examples')).to.throw(SiteError, 'this folder has no site file')
     expect(() => loadSite('none.yaml')).to.throw(SiteError, 'none.yaml:1:1: unreadable: there is no such file')
+  })
+})
+
+describe('several problems', () => {
+  const problemAt = (line: number, message = 'no such key'): Problem => ({
+    ...{ code: 'unknown-key', message, file: 'tarn.yaml', line, column: 5 },
+  })
+
+  it('are told a line each, as editors read them', () => {
+    expect(formatProblem(problemAt(3))).to.equal('tarn.yaml:3:5: unknown-key: no such key')
+    expect(new SiteError([problemAt(3), problemAt(9)]).message).to.equal(
+      'tarn.yaml:3:5: unknown-key: no such key\ntarn.yaml:9:5: unknown-key: no such key',
+    )
+  })
+
+  it('are told up to the two hundredth; all of them are there as data', () => {
+    const many = (count: number) => new SiteError(Array.from({ length: count }, (_, n) => problemAt(n + 1)))
+    expect(many(200).message.split('\n')).to.have.length(200)
+    for (const [count, last] of [
+      [201, 'and 1 more problem'],
+      [230, 'and 30 more problems'],
+    ] as const) {
+      expect(many(count).message.split('\n').slice(-2)).to.deep.equal([formatProblem(problemAt(200)), last])
+      expect(many(count).problems).to.have.length(count)
+    }
+  })
+
+  it('quote no more of something enormous than is read', () => {
+    const [{ message }] = new SiteError([problemAt(1, `"${'x'.repeat(5000)}" is no color`)]).problems as [Problem]
+    expect(message).to.equal(`"${'x'.repeat(160)}…" is no color`)
+    const [short] = new SiteError([problemAt(1, `"${'x'.repeat(900)}"`)]).problems
+    expect(short?.message).to.have.length(902)
   })
 })
 
