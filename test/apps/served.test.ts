@@ -69,7 +69,7 @@ describe('wembra open', () => {
     expect(text()).to.equal(theirs)
     // The refusal is told by its status, which the browser's console repeats.
     errors.splice(0)
-    await page.getByRole('button', { name: 'Read them again' }).click()
+    await page.getByRole('button', { name: 'Reload the files' }).click()
     await page.getByRole('heading', { level: 2, name: 'The stone hut' }).waitFor()
     expect(errors).to.deep.equal([])
   })

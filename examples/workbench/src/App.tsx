@@ -1,5 +1,5 @@
 import { Alert, Button, Center, Code, Loader, Stack, Text, Title } from '@mantine/core'
-import { Activity, startTransition, useCallback, useEffect, useRef, useState } from 'react'
+import { Activity, startTransition, useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import { deserializeSite, formatProblem, resolveSite } from 'wembra'
 import { demoProject } from './session/demo-project.ts'
 import { openFiles, openHandles } from './session/open-files.ts'
@@ -108,6 +108,11 @@ export function App() {
     [open, fail],
   )
 
+  const openers = useMemo(
+    () => ({ files: openDropped, handles: openPicked, demo: openDemo }),
+    [openDropped, openPicked, openDemo],
+  )
+
   const isRefused = problems.length > 0
   return (
     <>
@@ -127,15 +132,7 @@ export function App() {
       {opened && (
         // What was changed in the open site stays, whatever becomes of the other one.
         <Activity mode={isRefused || isReading ? 'hidden' : 'visible'}>
-          <Workbench
-            key={opened.key}
-            opened={opened}
-            pictures={opened.pictures}
-            asker={asker}
-            onOpenFiles={openDropped}
-            onOpenHandles={openPicked}
-            onOpenDemo={openDemo}
-          />
+          <Workbench key={opened.key} opened={opened} pictures={opened.pictures} asker={asker} open={openers} />
         </Activity>
       )}
     </>

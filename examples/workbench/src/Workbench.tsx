@@ -2,7 +2,7 @@ import { Alert, Button, Loader } from '@mantine/core'
 import { lazy, Suspense, useCallback, useEffect, useMemo, useState } from 'react'
 import { ChangeDialog, drawAhead, type PlannedChange } from './parts/ChangeDialog.tsx'
 import { PlacesOf } from './parts/PlaceLink.tsx'
-import { TopBar } from './parts/TopBar.tsx'
+import { TopBar, type Openers } from './parts/TopBar.tsx'
 import { FindingsScreen } from './screens/FindingsScreen.tsx'
 import { LayersScreen } from './screens/LayersScreen.tsx'
 import { PageScreen } from './screens/PageScreen.tsx'
@@ -22,13 +22,11 @@ interface Props {
   readonly opened: OpenedProject
   readonly pictures: Pictures
   readonly asker: Asker
-  readonly onOpenFiles: (files: readonly File[]) => void
-  readonly onOpenHandles: () => void
-  readonly onOpenDemo: () => void
+  readonly open: Openers
 }
 
 /** A site that is open. */
-export function Workbench({ opened, pictures, asker, onOpenFiles, onOpenHandles, onOpenDemo }: Props) {
+export function Workbench({ opened, pictures, asker, open }: Props) {
   const session = useSession(opened, asker)
   const route = useRoute()
   const [planned, setPlanned] = useState<PlannedChange>()
@@ -88,15 +86,7 @@ export function Workbench({ opened, pictures, asker, onOpenFiles, onOpenHandles,
     <PlacesOf ask={ask} site={session.resolved.site}>
       <div className="app">
         <header className="app-head">
-          <TopBar
-            session={session}
-            found={found}
-            screen={route.screen}
-            onOpenFiles={onOpenFiles}
-            onOpenHandles={onOpenHandles}
-            onOpenDemo={onOpenDemo}
-            ask={ask}
-          />
+          <TopBar session={session} found={found} screen={route.screen} open={open} ask={ask} />
         </header>
         <main className="app-main">
           <ChangedElsewhere session={session} />
@@ -120,7 +110,7 @@ export function Workbench({ opened, pictures, asker, onOpenFiles, onOpenHandles,
 
 const ASKED_EVERY = 3000
 
-/** Says when somebody else changed the files that are open. */
+/** Shown once somebody else changed the files that are open. */
 function ChangedElsewhere({ session }: { readonly session: Session }) {
   const [isOther, setOther] = useState(false)
   useEffect(() => {
@@ -136,9 +126,9 @@ function ChangedElsewhere({ session }: { readonly session: Session }) {
   return (
     <Alert color="yellow" role="alert" title="The files were changed elsewhere" mb="md">
       <Button size="xs" variant="default" onClick={() => location.reload()}>
-        Read them again
+        Reload the files
       </Button>{' '}
-      What was changed here and not saved goes.
+      Unsaved changes made here are lost.
     </Alert>
   )
 }

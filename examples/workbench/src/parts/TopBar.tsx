@@ -20,13 +20,19 @@ import type { Work } from '../worker/site.worker.ts'
 import type { Findings } from '../worker/use-findings.ts'
 import { SearchBox } from './SearchBox.tsx'
 
+/** The ways to open another site. */
+export interface Openers {
+  readonly files: (files: readonly File[]) => void
+  /** Files that can be written in place. */
+  readonly handles: () => void
+  readonly demo: () => void
+}
+
 interface Props {
   readonly session: Session
   readonly found: Findings
   readonly screen: Screen
-  readonly onOpenFiles: (files: readonly File[]) => void
-  readonly onOpenHandles: () => void
-  readonly onOpenDemo: () => void
+  readonly open: Openers
   readonly ask: () => Promise<Remote<Work>>
 }
 
@@ -38,15 +44,7 @@ const TABS: readonly (readonly [Screen, string])[] = [
 ]
 
 /** Where one is, what is being done, and what holds for the whole site: undo, open, save. */
-export const TopBar = memo(function TopBar({
-  session,
-  found,
-  screen,
-  onOpenFiles,
-  onOpenHandles,
-  onOpenDemo,
-  ask,
-}: Props) {
+export const TopBar = memo(function TopBar({ session, found, screen, open, ask }: Props) {
   const { resolved, history } = session
   const [said, say] = useState('')
   const { colorScheme, setColorScheme } = useMantineColorScheme()
@@ -103,7 +101,7 @@ export const TopBar = memo(function TopBar({
         >
           <IconArrowForwardUp size={18} />
         </ActionIcon>
-        <OpenMenu onOpenFiles={onOpenFiles} onOpenHandles={onOpenHandles} onOpenDemo={onOpenDemo} />
+        <OpenMenu open={open} />
         <SaveMenu session={session} found={found} ask={ask} say={say} />
         <ActionIcon
           variant="default"
@@ -118,11 +116,7 @@ export const TopBar = memo(function TopBar({
   )
 })
 
-function OpenMenu({
-  onOpenFiles,
-  onOpenHandles,
-  onOpenDemo,
-}: Pick<Props, 'onOpenFiles' | 'onOpenHandles' | 'onOpenDemo'>) {
+function OpenMenu({ open }: Pick<Props, 'open'>) {
   return (
     <Menu position="bottom-end" keepMounted>
       <Menu.Target>
@@ -131,15 +125,15 @@ function OpenMenu({
         </Button>
       </Menu.Target>
       <Menu.Dropdown>
-        <FileButton multiple onChange={(files) => files.length > 0 && onOpenFiles(files)}>
+        <FileButton multiple onChange={(files) => files.length > 0 && open.files(files)}>
           {(props) => (
             <Menu.Item {...props} closeMenuOnClick>
               Files from this computer…
             </Menu.Item>
           )}
         </FileButton>
-        {canOpenHandles() && <Menu.Item onClick={onOpenHandles}>Files to edit in place…</Menu.Item>}
-        <Menu.Item onClick={onOpenDemo}>The demo site</Menu.Item>
+        {canOpenHandles() && <Menu.Item onClick={open.handles}>Files to edit in place…</Menu.Item>}
+        <Menu.Item onClick={open.demo}>The demo site</Menu.Item>
         <Menu.Label>Or drop a site file, with all it names, anywhere.</Menu.Label>
       </Menu.Dropdown>
     </Menu>
