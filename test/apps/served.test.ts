@@ -44,6 +44,12 @@ describe('wembra open', () => {
 
   it('shows the site, and saves what is changed there into its file, comments and all', async () => {
     const before = text()
+    // Five pages are more than go into one row: all are as wide.
+    await page.locator('.card').nth(4).waitFor()
+    const widths = await page
+      .locator('.card')
+      .evaluateAll((all) => all.map((card) => card.getBoundingClientRect().width))
+    expect(new Set(widths).size).to.equal(1)
     await page.goto(`${address}#/page/home`)
     await say('spacing.before', '44px')
     await save()

@@ -128,7 +128,7 @@ function ChangedElsewhere({ session }: { readonly session: Session }) {
       <Button size="xs" variant="default" onClick={() => location.reload()}>
         Reload the files
       </Button>{' '}
-      Unsaved changes made here are lost.
+      This discards unsaved changes made here.
     </Alert>
   )
 }

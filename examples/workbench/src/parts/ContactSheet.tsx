@@ -1,4 +1,4 @@
-import { useElementSize, useMergedRef } from '@mantine/hooks'
+import { useElementSize } from '@mantine/hooks'
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { memo, useCallback, useMemo, useRef } from 'react'
 import type { ResolvedPage, Viewport } from 'wembra'
@@ -35,9 +35,9 @@ type Line = { readonly heading: string } | { readonly pages: readonly ResolvedPa
 
 /** All pages as they look, in rows; only the rows in sight are in the document and drawn. */
 export function ContactSheet({ groups, viewport, draw, conflicts, odd }: Props) {
-  const { ref: measured, width } = useElementSize()
+  // Of what is in it: a scroll bar takes its room from that.
+  const { ref: inside, width } = useElementSize<HTMLDivElement>()
   const scroller = useRef<HTMLDivElement>(null)
-  const ref = useMergedRef(measured, scroller)
   const isTall = viewport.height > viewport.width
   const across = Math.max(1, Math.floor((width + GAP) / ((isTall ? NARROW_CARD : CARD) + GAP)))
   const card = Math.max(80, (width - GAP * (across - 1)) / across)
@@ -61,8 +61,8 @@ export function ContactSheet({ groups, viewport, draw, conflicts, odd }: Props) 
   })
   useMemo(() => virtual.measure(), [virtual, tall, lines])
   return (
-    <div ref={ref} className="sheet" role="list" aria-label="Pages as they look" tabIndex={0}>
-      <div style={{ height: virtual.getTotalSize(), position: 'relative' }} role="presentation">
+    <div ref={scroller} className="sheet" role="list" aria-label="Pages as they look" tabIndex={0}>
+      <div ref={inside} style={{ height: virtual.getTotalSize(), position: 'relative' }} role="presentation">
         {virtual.getVirtualItems().map(({ index, start }) => {
           const line = lines[index]
           if (!line) return null
