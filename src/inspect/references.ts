@@ -1,5 +1,5 @@
 import { toPointer } from '../model/json.js'
-import type { PageData } from '../model/schema.js'
+import type { AssignData, PageData } from '../model/schema.js'
 import type { Item, Layout, Selector, Where } from '../model/site-data.js'
 import type { Site } from '../model/site.js'
 import { FACETS, FACET_NAMES, type PropertyDefinition } from '../model/facets.js'
@@ -50,13 +50,22 @@ export const referencesIn = (site: Site, section?: (typeof REFERRING)[number]): 
       : REFERRING.flatMap((each) => referencesIn(site, each))
 
 const ofAssign = new WeakMap<object, readonly Reference[]>()
+const ofEntries = new WeakMap<object, { readonly number: number; readonly found: readonly Reference[] }>()
 
-/** Those of the entries rest on nothing else, and are asked for more than once: for their tags, and for all else. */
-function inAssign(site: Site): readonly Reference[] {
-  const { assign } = site.data
+/** Those of an entry rest on nothing but it, and are asked for more than once: for their tags, and for all else. */
+function inAssign({ data }: Site): readonly Reference[] {
+  const { assign } = data
   if (!assign) return []
   let found = ofAssign.get(assign)
-  if (!found) ofAssign.set(assign, (found = new Collector(site).section('assign')))
+  if (!found) {
+    found = assign.flatMap((entry, number) => {
+      let ofEntry = ofEntries.get(entry)
+      if (ofEntry?.number !== number)
+        ofEntries.set(entry, (ofEntry = { number, found: new Collector({ data }).assignEntry(entry, number) }))
+      return ofEntry.found
+    })
+    ofAssign.set(assign, found)
+  }
   return found
 }
 
@@ -129,13 +138,7 @@ class Collector {
           entries.forEach((entry, n) => this.#add('page', entry.page, toPointer(['menus', id, n, 'page'])))
         break
       case 'assign':
-        data.assign?.forEach((entry, n) => {
-          const at = `/assign/${n}`
-          this.#template(entry.template, `${at}/template`)
-          this.#add('surround', entry.use, `${at}/use`)
-          this.#layout(entry.layout, `${at}/layout`)
-          this.#wheres(entry, at)
-        })
+        data.assign?.forEach((entry, n) => this.assignEntry(entry, n))
         break
       case 'inserts':
         data.inserts?.forEach((insert, n) => {
@@ -159,6 +162,15 @@ class Collector {
         this.#purposes()
         break
     }
+    return this.#found
+  }
+
+  assignEntry(entry: AssignData, number: number): readonly Reference[] {
+    const at = `/assign/${number}`
+    this.#template(entry.template, `${at}/template`)
+    this.#add('surround', entry.use, `${at}/use`)
+    this.#layout(entry.layout, `${at}/layout`)
+    this.#wheres(entry, at)
     return this.#found
   }
 

@@ -223,9 +223,9 @@ export class Step {
       const isJudged = !tally.isEmpty || rule.keys?.includes(key)
       const found = isJudged ? judge(this.#looker, rule, this.base.now, key, tally, readers) : []
       if (past.length + found.length === 0) continue
-      // One by one: there may be more of them than a call takes arguments.
-      for (const fact of past) delta.gone.push(fact)
-      for (const fact of found) delta.came.push(fact)
+      const [was, is] = [new Set(past), new Set(found)]
+      for (const fact of past) if (!is.has(fact)) delta.gone.push(fact)
+      for (const fact of found) if (!was.has(fact)) delta.came.push(fact)
       facts.set(key, found.length > 0 ? found : undefined)
     }
     return { change: { tallies, facts }, delta }

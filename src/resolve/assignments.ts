@@ -40,21 +40,27 @@ export function describeSelector(selector: Selector): string {
     .join(', ')
 }
 
-/**
- * Reads the entries; of those that are as they were `before` the same contributions.
- *
- * @param arePathsSame - Whether all pages have the paths that they had then.
- */
-export function readAssignments(site: Site, before?: Assignments, arePathsSame = false): Assignments {
+/** The entries of an earlier state, and what of all that they rest on is as it was then. */
+export interface EarlierAssignments {
+  readonly before: Assignments
+  readonly arePathsSame: boolean
+  readonly areSurroundsSame: boolean
+}
+
+/** Reads the entries; those that are as they were before are the same. */
+export function readAssignments(site: Site, earlier?: EarlierAssignments): Assignments {
+  const { before, arePathsSame, areSurroundsSame } = earlier ?? {}
   const known = new Map(before?.entries.map((entry) => [entry.data, entry]))
   const entries = (site.data.assign ?? []).map((data, index): Assignment => {
     const old = known.get(data)
+    const nearness = site.nearness(`/assign/${index}`)
+    if (old?.index === index && arePathsSame && areSurroundsSame && old.nearness === nearness) return old
     // A selector by `under` is as specific as another page's path, which may have changed.
     const isSame = old && (arePathsSame || !selectorsOf(data.where).some((selector) => selector.under !== undefined))
     const where = isSame ? old.where : compileWhere(site, data.where, data.except)
     const contribution = contributionOf(site, data, index, old)
     const facets = [...(contribution?.settings.values.keys() ?? [])].join()
-    return { index, data, nearness: site.nearness(`/assign/${index}`), where, contribution, facets }
+    return { index, data, nearness, where, contribution, facets }
   })
   const selectors = ({ data }: Assignment): readonly Selector[] => [
     ...selectorsOf(data.where),
@@ -64,27 +70,37 @@ export function readAssignments(site: Site, before?: Assignments, arePathsSame =
   const indexed = (wanted: (entry: Assignment) => boolean): WhereIndex<Assignment> =>
     new WhereIndex(entries.filter(wanted).map((entry) => ({ entry, where: entry.where })))
   // Whether an entry matches is asked once for both purposes, but where the answer depends on the template chosen.
-  const early = indexed((entry) => !mentionsTemplate(entry))
-  const late = indexed((entry) => mentionsTemplate(entry) && entry.contribution !== undefined)
+  // Of many a change that is tried no page has to be asked.
+  const early = once(() => indexed((entry) => !mentionsTemplate(entry)))
+  const late = once(() => indexed((entry) => mentionsTemplate(entry) && entry.contribution !== undefined))
+  const hasUnder = once(() => entries.some((entry) => selectors(entry).some((s) => s.under !== undefined)))
   let asked: PageFacts | undefined
   let answer: Answer = NO_ANSWER
   const matching = (facts: PageFacts): Answer => {
     if (facts !== asked) {
       asked = facts
-      answer = parted(early.match(facts))
+      answer = parted(early().match(facts))
     }
     return answer
   }
   return {
     entries,
-    hasUnder: entries.some((entry) => selectors(entry).some((s) => s.under !== undefined)),
+    get hasUnder() {
+      return hasUnder()
+    },
     templatesFor: (facts) => matching(facts).choosing,
     settingsFor: (facts, template) => {
       const { setting } = matching(facts)
-      const more = late.match(facts, template)
+      const more = late().match(facts, template)
       return more.length === 0 ? setting : weakestFirst([...setting, ...more])
     },
   }
+}
+
+/** What some work gives, done when it is first asked for. */
+function once<T>(work: () => T): () => T {
+  let done: { readonly result: T } | undefined
+  return () => (done ??= { result: work() }).result
 }
 
 /** The entries that match a page, weakest first: those that choose a template, and those that set something. */

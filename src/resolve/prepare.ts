@@ -77,10 +77,15 @@ export function prepareAgain(before: Site, old: Prepared, site: Site, pages: Ite
   if (isSame(...NEEDED) && (!isLed || !old.assignments.hasUnder)) return old
   const templates = isSame('templates', 'extensions') ? old.templates : readTemplates(b, old.templates)
   const isAssigned = isSame('assign', 'surrounds', 'extensions', 'purposes') && (!isLed || !old.assignments.hasUnder)
+  const earlier = {
+    before: old.assignments,
+    arePathsSame: !isLed && isSame('purposes'),
+    areSurroundsSame: isSame('surrounds', 'extensions'),
+  }
   const isStyled = isSame('styles', 'extensions', 'locators', 'viewports', 'typography', 'purposes') && !isLed
   return {
     templates,
-    assignments: isAssigned ? old.assignments : readAssignments(site, old.assignments, !isLed && isSame('purposes')),
+    assignments: isAssigned ? old.assignments : readAssignments(site, earlier),
     rem: isSame('typography') ? old.rem : remOf(site),
     purposes: isSame('purposes') ? old.purposes : purposesOf(b),
     inserts: isSame('inserts', 'extensions', 'purposes') && !isLed ? old.inserts : indexInserts(site),

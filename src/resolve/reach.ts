@@ -6,7 +6,7 @@ import type { Site } from '../model/site.js'
 import { isMeant, type CompiledWhere } from '../select/selector.js'
 import { namedTemplates } from './choose-template.js'
 import type { Assignment } from './assignments.js'
-import { keepsOrder } from './renumbered.js'
+import { keepsOrder, unlikeParts } from './renumbered.js'
 import type { Layout } from './layout.js'
 import type { PageCore } from './page.js'
 import type { PageIndex } from './page-index.js'
@@ -129,14 +129,18 @@ function changedEntries<T extends { readonly data: object }>(
   whereOf: (entry: T) => CompiledWhere,
 ): readonly CompiledWhere[] {
   const dataOf = ({ data }: T): object => data
-  if (!keepsOrder(before.map(dataOf), after.map(dataOf))) return [...before, ...after].map(whereOf)
-  const known = new Map(before.map((entry) => [entry.data, entry]))
-  const now = new Set(after.map(dataOf))
-  const differs = (entry: T): boolean => {
-    const old = known.get(entry.data)
-    return !old || !isSame(old, entry)
+  const { start, old, now, last } = unlikeParts(before, after, dataOf)
+  if (!keepsOrder(old.map(dataOf), now.map(dataOf))) return [...before, ...after].map(whereOf)
+  const known = new Map(old.map((entry) => [entry.data, entry]))
+  const left = new Set(now.map(dataOf))
+  const shift = now.length - old.length
+  const earlier = (entry: T, n: number): T | undefined =>
+    n < start ? before[n] : n - shift >= last ? before[n - shift] : known.get(entry.data)
+  const differs = (entry: T, n: number): boolean => {
+    const was = earlier(entry, n)
+    return was !== entry && (!was || !isSame(was, entry))
   }
-  return [...before.filter(({ data }) => !now.has(data)), ...after.filter(differs)].map(whereOf)
+  return [...old.filter(({ data }) => !left.has(data)), ...after.filter(differs)].map(whereOf)
 }
 
 type Things = Readonly<Record<string, unknown>> | undefined

@@ -99,22 +99,52 @@ let lastNowhere = 0
 function movedIn(before: readonly object[] | undefined, after: readonly object[] | undefined): Map<number, number> {
   const moved = new Map<number, number>()
   if (before === after || !before || !after) return moved
-  const numbers = new Map(after.map((entry, n) => [entry, n]))
-  before.forEach((entry, n) => {
-    const now = numbers.get(entry)
-    if (now !== undefined && now !== n) moved.set(n, now)
+  const { start, old, now, last } = unlikeParts(before, after)
+  const numbers = new Map(now.map((entry, n) => [entry, start + n]))
+  old.forEach((entry, n) => {
+    const number = numbers.get(entry)
+    if (number !== undefined && number !== start + n) moved.set(start + n, number)
   })
+  const shift = now.length - old.length
+  if (shift !== 0) for (let n = last; n < before.length; n++) moved.set(n, n + shift)
   if (moved.size === 0) return moved
   // What is gone must not be taken for what has its number now, nor what is new for what had it.
-  const old = new Set(before)
-  before.forEach((entry, n) => numbers.has(entry) || moved.set(n, --lastNowhere))
-  after.forEach((entry, n) => old.has(entry) || moved.set(--lastNowhere, n))
+  const known = new Set(old)
+  old.forEach((entry, n) => numbers.has(entry) || moved.set(start + n, --lastNowhere))
+  now.forEach((entry, n) => known.has(entry) || moved.set(--lastNowhere, start + n))
   return moved
 }
 
+/** What is left of two lists without the entries that both begin with, and those that both end with. */
+export interface UnlikeParts<T> {
+  /** How many entries both begin with. */
+  readonly start: number
+  readonly old: readonly T[]
+  readonly now: readonly T[]
+  /** The number in the earlier list of the first of the entries that both end with. */
+  readonly last: number
+}
+
+/** Compares two lists by what makes their entries the same: a change nearly always concerns few of them. */
+export function unlikeParts<T>(
+  before: readonly T[],
+  after: readonly T[],
+  idOf: (entry: T) => unknown = (entry) => entry,
+): UnlikeParts<T> {
+  const isSame = (n: number, m: number): boolean => idOf(before[n] as T) === idOf(after[m] as T)
+  let start = 0
+  const shorter = Math.min(before.length, after.length)
+  while (start < shorter && isSame(start, start)) start++
+  let end = 0
+  while (end < shorter - start && isSame(before.length - 1 - end, after.length - 1 - end)) end++
+  const last = before.length - end
+  return { start, old: before.slice(start, last), now: after.slice(start, after.length - end), last }
+}
+
 /** Whether the entries that stay follow each other as before: in a tie their order decides. */
-export function keepsOrder(before: readonly object[] | undefined, after: readonly object[] | undefined): boolean {
-  const numbers = new Map((after ?? []).map((entry, n) => [entry, n]))
-  const stays = (before ?? []).flatMap((entry) => numbers.get(entry) ?? [])
+export function keepsOrder(before: readonly object[] = [], after: readonly object[] = []): boolean {
+  const { old, now } = unlikeParts(before, after)
+  const numbers = new Map(now.map((entry, n) => [entry, n]))
+  const stays = old.flatMap((entry) => numbers.get(entry) ?? [])
   return stays.every((number, n) => n === 0 || number > (stays[n - 1] as number))
 }

@@ -4,7 +4,7 @@ import { isOn } from '../../resolve/extensions.js'
 import { DEFAULT_KIND, type Site } from '../../model/site.js'
 import { removeAt } from '../propose.js'
 import { REFERRING, SELECTING, referencesIn, referencesOn, type Named, type Reference } from '../references.js'
-import { siteRule, type Fact, type Proposal } from '../rule.js'
+import { siteRule, type Proposal, type SiteFact } from '../rule.js'
 
 const TAGS = 'tags'
 
@@ -40,7 +40,7 @@ export const assignDangling = siteRule({
     for (const section of key === TAGS ? SELECTING : [key as (typeof REFERRING)[number]])
       for (const reference of referencesIn(site, section)) {
         const fact = (reference.to === 'tag') === (key === TAGS) ? known.fact(reference) : undefined
-        if (fact) report({ ...fact, pages: [] })
+        if (fact) report(fact)
       }
   },
   propose: ({ at, worst }, { site }) => {
@@ -53,6 +53,9 @@ export const assignDangling = siteRule({
     ]
   },
 })
+
+/** Of a reference that is as it was, what is wrong is the same fact. */
+const facts = new WeakMap<Reference, SiteFact>()
 
 const suggested = new Map<string, { readonly names: readonly string[]; readonly meant: string | undefined }>()
 /** How many suggestions are kept. */
@@ -73,11 +76,17 @@ class Known {
   }
 
   /** What is wrong with a name; `undefined` where it leads somewhere. */
-  fact({ to, name, pointer }: Reference): Fact | undefined {
+  fact(reference: Reference): SiteFact | undefined {
+    const { to, name, pointer } = reference
     const why = this.#why(to, name)
     if (why === undefined) return undefined
     const meant = this.#meant(to, name)
-    return { at: pointer, numbers: {}, words: { why, to, name, ...(meant !== undefined && { meant }) } }
+    const known = facts.get(reference)
+    if (known && known.words?.['why'] === why && known.words['meant'] === meant) return known
+    const words = { why, to, name, ...(meant !== undefined && { meant }) }
+    const fact = { at: pointer, numbers: {}, words, pages: [] }
+    facts.set(reference, fact)
+    return fact
   }
 
   #why(to: Named, name: string): string | undefined {
