@@ -50,7 +50,9 @@ export const referencesIn = (site: Site, section?: (typeof REFERRING)[number]): 
       : REFERRING.flatMap((each) => referencesIn(site, each))
 
 const ofAssign = new WeakMap<object, readonly Reference[]>()
-const ofEntries = new WeakMap<object, { readonly number: number; readonly found: readonly Reference[] }>()
+const ofEntries = new WeakMap<object, Map<number, readonly Reference[]>>()
+/** For so many numbers of one entry its references are kept: with a change that is tried, and without it. */
+const MOST_NUMBERS = 4
 
 /** Those of an entry rest on nothing but it, and are asked for more than once: for their tags, and for all else. */
 function inAssign({ data }: Site): readonly Reference[] {
@@ -58,13 +60,18 @@ function inAssign({ data }: Site): readonly Reference[] {
   if (!assign) return []
   let found = ofAssign.get(assign)
   if (!found) {
-    found = assign.flatMap((entry, number) => {
-      let ofEntry = ofEntries.get(entry)
-      if (ofEntry?.number !== number)
-        ofEntries.set(entry, (ofEntry = { number, found: new Collector({ data }).assignEntry(entry, number) }))
-      return ofEntry.found
+    const all: Reference[] = []
+    assign.forEach((entry, number) => {
+      let byNumber = ofEntries.get(entry)
+      if (!byNumber) ofEntries.set(entry, (byNumber = new Map<number, readonly Reference[]>()))
+      let ofEntry = byNumber.get(number)
+      if (!ofEntry) {
+        if (byNumber.size >= MOST_NUMBERS) byNumber.clear()
+        byNumber.set(number, (ofEntry = new Collector({ data }).assignEntry(entry, number)))
+      }
+      for (const reference of ofEntry) all.push(reference)
     })
-    ofAssign.set(assign, found)
+    ofAssign.set(assign, (found = all))
   }
   return found
 }
