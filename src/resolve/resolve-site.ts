@@ -232,7 +232,8 @@ class Resolved implements ResolvedSite, PageContext {
 
   seenThrough(site: Site): ResolvedSite {
     const state = { site, prepared: this.#prepared }
-    const seen = new Resolved(this.#family, state, this.#apart, this.#cores, this.change)
+    // How it came about it does not know: what is measured through it would hold on to all states before.
+    const seen = new Resolved(this.#family, state, this.#apart, this.#cores)
     seen.#isKeeping = false
     seen.#made = this.#made
     seen.#earlier = this.#earlier
