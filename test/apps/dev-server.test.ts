@@ -1,12 +1,12 @@
 import { expect } from 'chai'
 import type { Browser } from 'playwright-core'
 import { createServer, type ViteDevServer } from 'vite'
-import { closePages, openBrowser, openPage } from '../support/browser.js'
+import { openBrowser, openPage } from '../support/browser.js'
 
 describe('the example apps in a development server', () => {
   let browser: Browser
   before(async () => void (browser = await openBrowser()))
-  after(() => closePages(browser))
+  after(() => browser.close())
 
   for (const [app, shown] of [
     ['embed', 'header'],

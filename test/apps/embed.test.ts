@@ -1,7 +1,7 @@
 import { expect } from 'chai'
 import type { Browser, Page } from 'playwright-core'
 import { serveApp } from '../../scripts/workbench.js'
-import { closePages, openBrowser, openPage, violations } from '../support/browser.js'
+import { openBrowser, openPage, violations } from '../support/browser.js'
 
 describe('an editor that asks the library', () => {
   let browser: Browser
@@ -16,7 +16,7 @@ describe('an editor that asks the library', () => {
   })
   afterEach(() => expect(errors).to.deep.equal([]))
   after(async () => {
-    await closePages(browser)
+    await browser.close()
     await served.close()
   })
 

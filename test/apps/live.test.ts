@@ -5,7 +5,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import type { Browser, Page } from 'playwright-core'
 import { startHost } from '../../examples/host/src/server.js'
-import { closePages, openBrowser, openPage } from '../support/browser.js'
+import { openBrowser, openPage } from '../support/browser.js'
 import { wembra } from '../support/command-line.js'
 import { startOpen } from '../support/opened.js'
 
@@ -27,7 +27,7 @@ describe('wembra open --live', () => {
     ;({ page, errors } = await openPage(browser, address))
   })
   after(async () => {
-    await closePages(browser)
+    await browser.close()
     child.kill('SIGTERM')
     await host.close()
   })

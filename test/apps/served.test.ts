@@ -4,7 +4,7 @@ import { cpSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import type { Browser, Page } from 'playwright-core'
-import { closePages, openBrowser, openPage } from '../support/browser.js'
+import { openBrowser, openPage } from '../support/browser.js'
 import { wembra } from '../support/command-line.js'
 import { startOpen } from '../support/opened.js'
 
@@ -25,7 +25,7 @@ describe('wembra open', () => {
     ;({ page, errors } = await openPage(browser, address))
   })
   after(async () => {
-    await closePages(browser)
+    await browser.close()
     child.kill('SIGTERM')
   })
 

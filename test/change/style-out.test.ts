@@ -2,7 +2,7 @@ import { expect } from 'chai'
 import type { Browser, Page } from 'playwright-core'
 import { measurePage, styleOut, type ResolvedSite } from 'wembra'
 import { renderHtml } from 'wembra/report'
-import { closePages, openBrowser } from '../support/browser.js'
+import { openBrowser } from '../support/browser.js'
 import { findingsOf, siteOf } from '../support/site.js'
 
 const BODY =
@@ -43,7 +43,7 @@ describe('the style sheet of exact offsets', () => {
     browser = await openBrowser()
     tab = await browser.newPage()
   })
-  after(() => closePages(browser))
+  after(() => browser.close())
 
   const gaps = async (resolved: ResolvedSite, css: string): Promise<number[]> => {
     const found: number[] = []

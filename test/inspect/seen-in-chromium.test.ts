@@ -3,7 +3,7 @@ import type { Browser, Page } from 'playwright-core'
 import { inspect, measurePage, resolveSite, type ResolvedSite } from 'wembra'
 import { renderHtml } from 'wembra/report'
 import { loadSite } from 'wembra/node'
-import { closePages, openBrowser } from '../support/browser.js'
+import { openBrowser } from '../support/browser.js'
 import { NOW } from '../support/site.js'
 
 const CLAIM_PX = 0.5
@@ -18,7 +18,7 @@ describe('numbers of findings, measured on the page in Chromium', () => {
     browser = await openBrowser()
     tab = await browser.newPage()
   })
-  after(() => closePages(browser))
+  after(() => browser.close())
 
   async function open(resolved: ResolvedSite, page: string, viewport: string): Promise<void> {
     const { width, height } = resolved.site.viewports.find((v) => v.name === viewport) as {

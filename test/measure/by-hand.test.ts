@@ -3,7 +3,7 @@ import { expect } from 'chai'
 import { readdirSync, readFileSync } from 'node:fs'
 import type { Browser, Page } from 'playwright-core'
 import { measurePage, memoryFiles, readSite, resolveSite } from 'wembra'
-import { closePages, openBrowser } from '../support/browser.js'
+import { openBrowser } from '../support/browser.js'
 
 const FOLDER = 'test/measure/by-hand/'
 const FONT = readFileSync('examples/quillmere/fonts/text.ttf')
@@ -19,7 +19,7 @@ describe('a second witness: pages written by hand, as themes and builders write 
     browser = await openBrowser()
     tab = await browser.newPage()
   })
-  after(() => closePages(browser))
+  after(() => browser.close())
 
   const names = readdirSync(FOLDER).flatMap((file) => (file.endsWith('.html') ? [file.replace('.html', '')] : []))
   it('there are ten of them', () => expect(names).to.have.lengthOf(10))

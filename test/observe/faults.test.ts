@@ -2,7 +2,7 @@ import { expect } from 'chai'
 import { readFileSync } from 'node:fs'
 import type { Browser, Page } from 'playwright-core'
 import type { Observation } from 'wembra/reality'
-import { closePages, openBrowser } from '../support/browser.js'
+import { openBrowser } from '../support/browser.js'
 
 const SCRIPT = readFileSync('dist/observe/script.js', 'utf8')
 const RESET =
@@ -101,7 +101,7 @@ describe('what a visitor finds wrong', () => {
     browser = await openBrowser()
     page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
   })
-  after(() => closePages(browser))
+  after(() => browser.close())
 
   async function faultsOf(body: string): Promise<NonNullable<Observation['faults']>> {
     await page.setContent(`${RESET}<body>${body}</body>`)

@@ -5,7 +5,7 @@ import type { Browser, Page } from 'playwright-core'
 import type { Observation, ObservedPart, OutlineNode } from 'wembra/reality'
 import { observationJsonSchema, readObservation } from 'wembra/reality'
 import { Ajv2020 } from 'ajv/dist/2020.js'
-import { closePages, openBrowser } from '../support/browser.js'
+import { openBrowser } from '../support/browser.js'
 import { documentOf, PAGES, type HandWritten, type Seen } from './pages.js'
 
 const SCRIPT = readFileSync('dist/observe/script.js', 'utf8')
@@ -25,7 +25,7 @@ describe('the observer', () => {
         : route.abort(),
     )
   })
-  after(() => closePages(browser))
+  after(() => browser.close())
 
   let shown = ''
   async function seenOn(written: HandWritten): Promise<Observation> {

@@ -16,7 +16,7 @@ import { tmpdir } from 'node:os'
 import { join, resolve } from 'node:path'
 import type { Browser } from 'playwright-core'
 import { createServer, preview, type ViteDevServer } from 'vite'
-import { closePages, openBrowser, openPage } from '../support/browser.js'
+import { openBrowser, openPage } from '../support/browser.js'
 import { Editor } from '../support/lsp-client.js'
 
 /** Every subpath that runs anywhere, with something of it to call. */
@@ -93,7 +93,7 @@ worker.onerror = (event) => (document.body.dataset.worker = 'error: ' + event.me
     browser = await openBrowser()
   })
   after(async () => {
-    await closePages(browser)
+    await browser?.close()
     rmSync(folder, { recursive: true, force: true })
   })
 

@@ -3,7 +3,7 @@ import { readFileSync } from 'node:fs'
 import type { Browser, Page } from 'playwright-core'
 import { inspect, measurePage, readSite, resolveSite } from 'wembra'
 import { draftSite, findDrift, type Observation } from 'wembra/reality'
-import { closePages, openBrowser } from '../support/browser.js'
+import { openBrowser } from '../support/browser.js'
 import { NOW } from '../support/site.js'
 
 const SCRIPT = readFileSync('dist/observe/script.js', 'utf8')
@@ -64,7 +64,7 @@ describe('drafts in short', () => {
         seen.push(await tab.evaluate(`wembraObserve({ viewport: ${JSON.stringify(name)} })`))
       }
   })
-  after(() => closePages(browser))
+  after(() => browser.close())
 
   const draft = () => {
     const { text } = draftSite(seen)

@@ -4,7 +4,7 @@ import type { Browser, Page } from 'playwright-core'
 import { measurePage, readSite, resolveSite, type ResolvedSite } from 'wembra'
 import { renderHtml } from 'wembra/report'
 import { DRAFT_DETAILS, DraftError, draftSite, findDrift, type DraftDetail, type Observation } from 'wembra/reality'
-import { closePages, openBrowser } from '../support/browser.js'
+import { openBrowser } from '../support/browser.js'
 import { Random } from '../support/random-site.js'
 import { NOW, siteOf } from '../support/site.js'
 
@@ -20,7 +20,7 @@ describe('drafts', () => {
     tab = await browser.newPage()
     await tab.route('**/*', (route) => route.fulfill({ contentType: 'text/html', body: shown }))
   })
-  after(() => closePages(browser))
+  after(() => browser.close())
 
   /** What a browser shows of a site's pages, preview, at its first viewport. */
   async function seenOf(site: ResolvedSite): Promise<Observation[]> {

@@ -6,25 +6,9 @@ import { CHROMIUM, CHROMIUM_ARGS } from '../../scripts/chromium.js'
 /** What a test runs in a page it runs once or twice: compiling it further would cost more than it saves. */
 const RUN_ONCE = '--js-flags=--no-opt --no-maglev --single-threaded-gc'
 
-let shared: Promise<Browser> | undefined
-
-/** A Chromium with empty profiles: one for all test files that a process runs, one after the other. */
-export async function openBrowser(): Promise<Browser> {
-  if (!(await shared)?.isConnected())
-    shared = chromium.launch({ executablePath: CHROMIUM, args: [...CHROMIUM_ARGS, RUN_ONCE] })
-  return shared as Promise<Browser>
-}
-
-/** Ends whatever a test file opened in it. */
-export async function closePages(browser: Browser | undefined): Promise<void> {
-  for (const context of browser?.contexts() ?? []) await context.close()
-}
-
-// Where files run in one process after the other, nothing else ends it.
-after(async () => {
-  await (await shared)?.close()
-  shared = undefined
-})
+/** A Chromium of its own, with an empty profile. */
+export const openBrowser = (): Promise<Browser> =>
+  chromium.launch({ executablePath: CHROMIUM, args: [...CHROMIUM_ARGS, RUN_ONCE] })
 
 /** How long something is waited for, in ms: on a busy machine much is slow, and only what never comes is an error. */
 export const PATIENCE = 120_000

@@ -2,7 +2,7 @@ import { expect } from 'chai'
 import { readFileSync } from 'node:fs'
 import type { Browser, BrowserContext, Download, Locator, Page } from 'playwright-core'
 import { serveWorkbench } from '../../scripts/workbench.js'
-import { closePages, openBrowser, PATIENCE } from './browser.js'
+import { openBrowser, PATIENCE } from './browser.js'
 
 /** The built workbench in a browser, with a page of its own, and nothing stored, for each test. */
 export class WorkbenchPage {
@@ -27,7 +27,7 @@ export class WorkbenchPage {
     this.#served = await serveWorkbench()
     this.#browser = await openBrowser()
     // One profile, so that the app is compiled once; what it stores goes with each page.
-    this.#context = await this.#browser.newContext({ acceptDownloads: true, reducedMotion: 'reduce' })
+    this.#context = await this.#browser.newContext({ acceptDownloads: true })
   }
 
   async openPage(width = 1280, height = 800): Promise<void> {
@@ -54,7 +54,7 @@ export class WorkbenchPage {
   }
 
   async stop(): Promise<void> {
-    await closePages(this.#browser)
+    await this.#browser.close()
     await this.#served.close()
   }
 
