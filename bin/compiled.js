@@ -7,8 +7,9 @@ import { crc32 } from 'node:zlib'
 
 /**
  * Runs a script in Node's older format, with what earlier processes compiled of it, which is kept beside it: a fifth of
- * a short command is compiling. The first few add to it, for each needs other parts. Nothing is taken over that is damaged, or made by another V8 or with other flags. As
- * with what Node keeps by itself, `NODE_DISABLE_COMPILE_CACHE` turns it off.
+ * a short command is compiling. The first few add to it, for each needs other parts. Nothing is taken over that is
+ * damaged, or made by another V8 or with other flags. As with what Node keeps by itself, `NODE_DISABLE_COMPILE_CACHE`
+ * turns it off.
  *
  * @param file - A script of ASCII characters whose name is other whenever its text is.
  * @returns What it exports; where what is compiled by now would be kept, and its bytes, if it is to be.
