@@ -3,22 +3,30 @@ import { spawnSync } from 'node:child_process'
 import { readdirSync, readFileSync, statSync } from 'node:fs'
 import { totalmem } from 'node:os'
 import { fileURLToPath } from 'node:url'
+import { setFlagsFromString } from 'node:v8'
 import { loadCompiled } from './compiled.js'
 
 /** A site file of so many bytes has so many pages that what is found out about them outgrows the usual heap. */
 const LARGE_SITE = 32 * 1024 * 1024
 /** Of the machine's memory, what such a site may take. */
 const SHARE = 0.75
+/** Up to so many bytes a command is over before it pays to compile much of it for speed. */
+const SMALL_SITE = 1024 * 1024
+/** How much of a function is run (in bytes of code) before V8 compiles it again; by itself it takes less than half of that. */
+const PATIENCE = '--interrupt-budget=300000'
+/** The V8 with which that was measured: what later ones do in between is theirs to decide. */
+const MEASURED_V8 = '11.'
 /** A process of so many ms has compiled most of what the next one needs. */
 const WORTH_KEEPING = 1000
 
 const sizeOf = (path) => statSync(path, { throwIfNoEntry: false })?.size ?? 0
 
-function isLarge(args) {
+/** Bytes of the largest file that may be a site's. */
+function siteSize(args) {
   const named = args.filter((arg) => /\.(ya?ml|json)$/.test(arg))
   const files =
     named.length > 0 ? named : readdirSync('.').filter((name) => /\.(site\.(ya?ml|json)|ndjson)$/.test(name))
-  return files.some((file) => sizeOf(file) > LARGE_SITE)
+  return Math.max(0, ...files.map(sizeOf))
 }
 
 /** Runs the command line in this process. */
@@ -51,7 +59,8 @@ async function run(args) {
 }
 
 const args = process.argv.slice(2)
-if (!process.env.WEMBRA_HEAP && isLarge(args)) {
+const size = siteSize(args)
+if (!process.env.WEMBRA_HEAP && size > LARGE_SITE) {
   const megabytes = Math.floor((totalmem() * SHARE) / 1024 / 1024)
   const options = { stdio: 'inherit', env: { ...process.env, WEMBRA_HEAP: String(megabytes) } }
   const { status } = spawnSync(
@@ -60,4 +69,7 @@ if (!process.env.WEMBRA_HEAP && isLarge(args)) {
     options,
   )
   process.exitCode = status ?? 2
-} else await run(args)
+} else {
+  if (size <= SMALL_SITE && process.versions.v8.startsWith(MEASURED_V8)) setFlagsFromString(PATIENCE)
+  await run(args)
+}

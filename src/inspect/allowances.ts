@@ -79,6 +79,7 @@ export class Allowances {
       return opened.length > 0
     }
     const rules = this.#rules
+    if (!facts.some(({ rule }) => rules.has(rule.id))) return facts
     return facts.flatMap((each): RuleFact[] => {
       if (!rules.has(each.rule.id)) return [each]
       if (each.cases.length === 0) return isAllowed(each.rule.id, undefined) ? [] : [each]

@@ -1,4 +1,3 @@
-import { listsBy } from '../model/lists.js'
 import type { RuleFact } from './rule-fact.js'
 import type { Case, Fact, Group, Rule } from './rule.js'
 
@@ -15,7 +14,26 @@ export const toGroups = (facts: readonly RuleFact[]): readonly RuleGroup[] =>
   [...factsByKey(facts)].map(([key, each]) => groupOf(key, each))
 
 /** Facts by rule and deciding place, in their order. */
-export const factsByKey = (facts: Iterable<RuleFact>): Map<string, RuleFact[]> => listsBy(facts, keyOf)
+export function factsByKey(facts: Iterable<RuleFact>): Map<string, RuleFact[]> {
+  const lists = new Map<string, RuleFact[]>()
+  // A key is put together once for all facts that have it.
+  const byRule = new Map<string, Map<string, RuleFact[]>>()
+  for (const each of facts) {
+    const { rule, fact } = each
+    let ofRule = byRule.get(rule.id)
+    if (!ofRule) byRule.set(rule.id, (ofRule = new Map<string, RuleFact[]>()))
+    const list = ofRule.get(fact.at)
+    if (list) {
+      list.push(each)
+      continue
+    }
+    const key = keyOf(each)
+    const begun = [each]
+    ofRule.set(fact.at, begun)
+    lists.set(key, begun)
+  }
+  return lists
+}
 
 /** The key of the finding that a fact belongs to: rule and place. */
 export const keyOf = ({ rule, fact }: RuleFact): string => `${rule.id}@${fact.at}`
@@ -30,7 +48,7 @@ export function groupOf(key: string, facts: readonly RuleFact[]): RuleGroup {
   const isSame = (others: readonly RuleFact[]): boolean =>
     others === facts || (others.length === facts.length && facts.every((fact, n) => fact === others[n]))
   if (before && isSame(before.facts)) return before.group
-  const group = { ...toGroup(facts), key }
+  const group = { key, ...toGroup(facts) }
   known.set(first, { facts, group })
   return group
 }

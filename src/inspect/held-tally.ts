@@ -1,5 +1,4 @@
 import { LayeredMap } from '../model/layered-map.js'
-import { addToList } from '../model/lists.js'
 import { mentionsEntries, type Renumbering } from '../resolve/renumbered.js'
 import { renamedMark } from './fact-changes.js'
 import type { Mark } from './look.js'
@@ -32,20 +31,17 @@ export class HeldTally {
 
   /** One that holds some marks. */
   static of(marks: readonly Mark[]): HeldTally {
-    const byValue = new Map<string, Map<string, Mark[]>>()
+    const byValue = new Map<string, { readonly pages: Map<string, Mark | Mark[]>; count: number }>()
     for (const mark of marks) {
-      let pages = byValue.get(mark.value)
-      if (!pages) byValue.set(mark.value, (pages = new Map()))
-      addToList(pages, mark.page, mark)
+      let held = byValue.get(mark.value)
+      if (!held) byValue.set(mark.value, (held = { pages: new Map(), count: 0 }))
+      held.count++
+      const before = held.pages.get(mark.page)
+      if (Array.isArray(before)) before.push(mark)
+      else held.pages.set(mark.page, before ? [before, mark] : mark)
     }
     return new HeldTally(
-      new Map(
-        [...byValue].map(([value, pages]) => {
-          const count = [...pages.values()].reduce((sum, list) => sum + list.length, 0)
-          const held = new Map([...pages].map(([page, list]) => [page, single(list)]))
-          return [value, { pages: LayeredMap.of(held), count }]
-        }),
-      ),
+      new Map([...byValue].map(([value, { pages, count }]) => [value, { pages: LayeredMap.of(pages), count }])),
     )
   }
 

@@ -4,7 +4,7 @@ import type { Measures } from './measures.js'
 import { PageSight } from './page-sight.js'
 import { ReadSite, type ReadKey } from './reads.js'
 import type { PageRule, Rule, SiteRule, ViewRule } from './rule.js'
-import { siteFact, type RuleFact } from './rule-fact.js'
+import { caseOf, pageFact, type RuleFact } from './rule-fact.js'
 import type { TallyMark } from './tally.js'
 
 /** The rules that are asked, by what they look at. */
@@ -117,29 +117,23 @@ export class Glance {
 
   /** What one rule sees. */
   facts(rule: ViewRule | PageRule): readonly RuleFact[] {
+    if (this.#look) return this.#look.facts.filter((fact) => fact.rule === rule)
     let found = this.#found.get(rule)
-    if (!found) {
-      const { sight } = this
-      found = sight.page.dormant ? [] : this.#looker.during(() => ask(sight, rule), this.#reads, this.id).result
-      this.#found.set(rule, found)
-    }
+    if (!found) this.#found.set(rule, (found = this.#noting((sight) => this.#ask(sight, rule))))
     return found
   }
 
   /** What one rule about the whole site tallies, and sees of the page by itself. */
   ofSite(rule: SiteRule): OfSiteRule {
+    const mine = (each: { readonly rule: Rule }): boolean => each.rule === rule
+    if (this.#look) return { marks: this.#look.marks.filter(mine), facts: this.#look.facts.filter(mine) }
     let found = this.#tallied.get(rule)
-    if (!found) {
-      const { sight } = this
-      const isOut = sight.page.dormant && !rule.seesDormant
-      found = isOut ? NOTHING : this.#looker.during(() => this.#tally(sight, rule), this.#reads, this.id).result
-      this.#tallied.set(rule, found)
-    }
+    if (!found) this.#tallied.set(rule, (found = this.#noting((sight) => this.#tally(sight, rule))))
     return found
   }
 
   get look(): Look {
-    return (this.#look ??= this.#whole())
+    return (this.#look ??= this.#noting((sight) => this.#whole(sight)))
   }
 
   /** Holds on to no more than what was seen. */
@@ -149,49 +143,57 @@ export class Glance {
     this.#tallied.clear()
   }
 
+  /** Some work that looks at the page; what of the rest of the site it rests on is noted. */
+  #noting<T>(work: (sight: PageSight) => T): T {
+    const { sight } = this
+    return this.#looker.during(() => work(sight), this.#reads, this.id).result
+  }
+
+  #ask(sight: PageSight, rule: ViewRule | PageRule): readonly RuleFact[] {
+    if (sight.page.dormant) return NO_FACTS
+    const page = this.id
+    let found: RuleFact[] | undefined
+    if (rule.scope === 'page')
+      rule.check(sight, (fact) => (found ??= []).push(pageFact(rule, fact, page, viewportsOf(sight))))
+    else
+      for (const each of sight.sights) {
+        const { viewport } = each.view
+        rule.check(each, (fact) => {
+          const seen = caseOf(fact, page, viewport.name)
+          ;(found ??= []).push({ rule, fact: seen, cases: [seen], page })
+        })
+      }
+    return found ?? NO_FACTS
+  }
+
   #tally(sight: PageSight, rule: SiteRule): OfSiteRule {
+    const { dormant } = sight.page
+    if (dormant && !rule.seesDormant) return NOTHING
+    const page = this.id
     const marks: Mark[] = []
     const facts: RuleFact[] = []
     rule.marks?.(sight, (key, value, detail) => {
-      const [sameKey, sameValue] = [this.#looker.text(key), this.#looker.text(value)]
-      marks.push({ rule, key: sameKey, value: sameValue, page: this.id, detail })
+      marks.push({ rule, key: this.#looker.text(key), value: this.#looker.text(value), page, detail })
     })
-    if (!sight.page.dormant)
-      rule.onPage?.(sight, (fact) => {
-        facts.push({ ...siteFact(rule, { ...fact, pages: [this.id] }, viewportsOf(sight)), page: this.id })
-      })
+    if (!dormant) rule.onPage?.(sight, (fact) => void facts.push(pageFact(rule, fact, page, viewportsOf(sight))))
     return marks.length + facts.length > 0 ? { marks, facts } : NOTHING
   }
 
-  #whole(): Look {
+  #whole(sight: PageSight): Look {
     const facts: RuleFact[] = []
     const marks: Mark[] = []
-    for (const rule of this.#rules.ofPages) for (const fact of this.facts(rule)) facts.push(fact)
+    for (const rule of this.#rules.ofPages)
+      for (const fact of this.#found.get(rule) ?? this.#ask(sight, rule)) facts.push(fact)
     for (const rule of this.#rules.ofSite) {
-      const found = this.ofSite(rule)
+      const found = this.#tallied.get(rule) ?? this.#tally(sight, rule)
       for (const fact of found.facts) facts.push(fact)
       for (const mark of found.marks) marks.push(mark)
     }
-    return { core: this.sight.page.core, reads: this.#reads, facts, marks }
+    return { core: sight.page.core, reads: this.#reads, facts, marks }
   }
 }
 
-const NOTHING: OfSiteRule = { marks: [], facts: [] }
+const NO_FACTS: readonly RuleFact[] = []
+const NOTHING: OfSiteRule = { marks: [], facts: NO_FACTS }
 
 const viewportsOf = ({ sights }: PageSight): readonly string[] => sights.map(({ view }) => view.viewport.name)
-
-function ask(sight: PageSight, rule: ViewRule | PageRule): readonly RuleFact[] {
-  const found: RuleFact[] = []
-  const page = sight.page.id
-  if (rule.scope === 'page') {
-    rule.check(sight, (fact) => {
-      found.push({ rule, fact, cases: viewportsOf(sight).map((viewport) => ({ ...fact, page, viewport })), page })
-    })
-  } else
-    for (const each of sight.sights)
-      rule.check(each, (fact) => {
-        const seen = { ...fact, page, viewport: each.view.viewport.name }
-        found.push({ rule, fact: seen, cases: [seen], page })
-      })
-  return found
-}

@@ -1,4 +1,4 @@
-import type { SettingPath } from '../model/facets.js'
+import { partsOf, pathOf, type SettingPath } from '../model/facets.js'
 import { toPointer, type Json } from '../model/json.js'
 import type { Contribution } from '../resolve/contribution.js'
 import type { LayerEntry } from '../resolve/layout.js'
@@ -64,9 +64,9 @@ const PRINTED = new Set(['header', 'footer', 'title', 'byline', 'leadImage', 'si
  * also its side) sleeps only behind a closed gate.
  */
 export function isAwakeAt({ measure, view, page }: Sight, path: SettingPath): boolean {
-  const [facet = '', property = ''] = path.split('.')
+  const { facet, property } = partsOf(path)
   if (!PRINTED.has(facet)) return true
   if (property === 'presence' || path === 'sidebar.side')
-    return page.layout.decide(`${facet}.presence`, view.viewport.name).winner !== 'gate'
+    return page.layout.decide(pathOf(facet, 'presence'), view.viewport.name).winner !== 'gate'
   return measure.box(facet) !== undefined
 }

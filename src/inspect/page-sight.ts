@@ -1,4 +1,4 @@
-import type { PresentFacet } from '../model/facets.js'
+import { pathOf, type PresentFacet } from '../model/facets.js'
 import { toPointer } from '../model/json.js'
 import type { PageMeasure } from '../measure/page.js'
 import type { ResolvedPage } from '../resolve/page.js'
@@ -39,7 +39,7 @@ export class PageSight {
   /** Whether a facet is in the markup: there is one for all widths. */
   isInMarkup(facet: PresentFacet): boolean {
     /** Whether a test holds at any viewport. */
-    return this.sights.some(({ view }) => view.presence(`${facet}.presence`) !== 'absent')
+    return this.sights.some(({ view }) => view.presence(pathOf(facet, 'presence')) !== 'absent')
   }
 
   /** Whether a test holds at any viewport. */

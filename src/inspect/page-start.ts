@@ -12,10 +12,8 @@ import { TOLERANCE_PX } from './thresholds.js'
  */
 export function topEdge(sight: Sight): number {
   const { header, measure } = sight
-  const above = Math.max(
-    0,
-    ...measure.boxes.filter((box) => isAboveHeader(sight, box)).map((box) => box.y + box.height),
-  )
+  let above = 0
+  for (const box of measure.boxes) if (isAboveHeader(sight, box)) above = Math.max(above, box.y + box.height)
   if (!header) return above
   if (!takesNoRoom(measure)) return header.y + header.height
   return sight.isHeaderOverlaying ? above : Math.max(above, header.y + header.height)
@@ -25,16 +23,17 @@ const isAboveHeader = ({ page }: Sight, { of, pointer }: Box): boolean =>
   of === 'insert' &&
   page.inserts.some(({ index, data }) => data.at === 'before-header' && pointer === `/inserts/${index}`)
 
+const BEFORE_CONTENT = ['title', 'byline', 'leadImage'] as const
+
 /** Whether anything is printed between the header and a y, inserts and bands included. */
 function hasAnythingAbove(sight: Sight, y: number): boolean {
   const { measure } = sight
-  const facets = (['title', 'byline', 'leadImage'] as const).flatMap((facet) => measure.box(facet) ?? [])
-  const inserts = measure.sections.filter((s) => s.band.of === 'insert').map((s) => s.band)
-  const items = measure.items.flatMap(({ box, place, kind }) =>
-    place === 'arrange' && kind !== 'gap' && box ? [box] : [],
-  )
-  return [...facets, ...inserts, ...items].some(
-    (box) => box.height > 0 && box.y + box.height <= y + TOLERANCE_PX && !isAboveHeader(sight, box),
+  const isBetween = (box: Box | undefined): boolean =>
+    box !== undefined && box.height > 0 && box.y + box.height <= y + TOLERANCE_PX && !isAboveHeader(sight, box)
+  return (
+    BEFORE_CONTENT.some((facet) => isBetween(measure.box(facet))) ||
+    measure.sections.some(({ band }) => band.of === 'insert' && isBetween(band)) ||
+    measure.items.some(({ box, place, kind }) => place === 'arrange' && kind !== 'gap' && isBetween(box))
   )
 }
 

@@ -51,29 +51,44 @@ export class ReadSite {
     this.#reads?.add(key)
   }
 
+  /** Notes one key, which is read again and again: what noted it last need not be told twice. */
+  #noter(key: ReadKey): () => void {
+    let last: Set<ReadKey> | undefined
+    return () => {
+      if (this.#reads === last) return
+      last = this.#reads
+      last?.add(key)
+    }
+  }
+
   #noteOf(page: string, key: ReadKey): void {
     if (page !== this.#own) this.#note(key)
   }
 
   #tracked(site: Site): Site {
-    const note = (key: ReadKey): void => this.#note(key)
+    const noter = (key: ReadKey): (() => void) => this.#noter(key)
     const data = {} as Record<string, unknown>
-    for (const section of WHOLE) whenRead(data, section, () => (note(section), site.data[section]))
+    for (const section of WHOLE) {
+      const note = noter(section)
+      whenRead(data, section, () => (note(), site.data[section]))
+    }
     for (const section of BY_ID) {
       const things = site.data[section] as object | undefined
-      const seen = things && watched(things, section, note)
+      const seen = things && watched(things, section, noter)
+      const noteAll = noter(`${section}/*`)
       whenRead(data, section, () => {
-        if (!seen) note(`${section}/*`)
+        if (!seen) noteAll()
         return seen
       })
     }
-    whenRead(data, 'pages', () => (note('pages/*'), site.data.pages))
+    const notePages = noter('pages/*')
+    whenRead(data, 'pages', () => (notePages(), site.data.pages))
     const pages = new Map<string, PageData>()
     return {
       ...site,
       data: data as unknown as SiteData,
       get pageIds() {
-        note('pages/*')
+        notePages()
         return site.pageIds
       },
       pageData: (id) => {
@@ -81,15 +96,15 @@ export class ReadSite {
         const page = site.pageData(id)
         if (!page) return undefined
         let seen = pages.get(id)
-        if (!seen) pages.set(id, (seen = watched(page, `pages/${id}`, (key) => this.#noteOf(id, key))))
+        if (!seen) pages.set(id, (seen = watched(page, `pages/${id}`, (key) => () => this.#noteOf(id, key))))
         return seen
       },
       pageAt: (path) => {
-        note(`path:${plainPath(path)}`)
+        this.#note(`path:${plainPath(path)}`)
         return site.pageAt(path)
       },
       published: (kind) => {
-        note(`listed:${kind}`)
+        this.#note(`listed:${kind}`)
         return site.published(kind)
       },
     }
@@ -99,14 +114,15 @@ export class ReadSite {
 const whenRead = (holder: object, key: string, get: () => unknown): void =>
   void Object.defineProperty(holder, key, { enumerable: true, get })
 
-/** A map whose entries are noted when they are asked for. */
-function watched<T extends object>(things: T, name: string, note: (key: ReadKey) => void): T {
-  const keys = new Map<string, ReadKey>()
+/** A map whose entries are noted when they are asked for, each by a way to note it. */
+function watched<T extends object>(things: T, name: string, noter: (key: ReadKey) => () => void): T {
+  const noters = new Map<string, () => void>()
+  const noteAll = noter(`${name}/*`)
   const asked = (key: string | symbol): void => {
     if (typeof key === 'symbol') return
-    let known = keys.get(key)
-    if (known === undefined) keys.set(key, (known = `${name}/${key}`))
-    note(known)
+    let note = noters.get(key)
+    if (!note) noters.set(key, (note = noter(`${name}/${key}`)))
+    note()
   }
   return new Proxy(things, {
     get: (target, key) => {
@@ -122,7 +138,7 @@ function watched<T extends object>(things: T, name: string, note: (key: ReadKey)
       return Reflect.getOwnPropertyDescriptor(target, key)
     },
     ownKeys: (target) => {
-      note(`${name}/*`)
+      noteAll()
       return Reflect.ownKeys(target)
     },
   })

@@ -26,10 +26,10 @@ export interface RelatedPointer {
 /** What a rule saw. */
 export interface Fact extends Deciding {
   readonly numbers: Numbers
-  readonly certainty?: Certainty
-  readonly related?: readonly RelatedPointer[]
+  readonly certainty?: Certainty | undefined
+  readonly related?: readonly RelatedPointer[] | undefined
   /** Words for the message, such as where a title comes from. */
-  readonly words?: Readonly<Record<string, string>>
+  readonly words?: Readonly<Record<string, string>> | undefined
 }
 
 /** What a rule about the whole site saw, with the pages and viewports at which it holds. */

@@ -5,7 +5,7 @@ import { measurePage, type PageMeasure } from '../measure/page.js'
 import { headerBox, isOverlaying, itemPrints } from '../measure/printed.js'
 import type { MeasuredSection } from '../measure/section.js'
 import { surroundItems } from '../measure/surround.js'
-import { DEFAULT_ARRANGE, type PresentFacet, type PropertyPath } from '../model/facets.js'
+import { DEFAULT_ARRANGE, pathOf, type PresentFacet, type PropertyPath } from '../model/facets.js'
 import type { ItemKind } from '../model/item-kinds.js'
 import { toPointer } from '../model/json.js'
 import type { PageView, ResolvedPage } from '../resolve/page.js'
@@ -31,6 +31,7 @@ export class Sight {
   #measure: PageMeasure | undefined
   #items: readonly PrintedItem[] | undefined
   #titles: readonly SeenTitle[] | undefined
+  #body: string | undefined
 
   readonly #before: PageMeasure | undefined
 
@@ -54,12 +55,19 @@ export class Sight {
 
   /** Every item that is on the page, those of a surround that is in the body or an insert included. */
   get items(): readonly PrintedItem[] {
-    this.#items ??= this.measure.items.flatMap((printed) =>
-      printed.kind === 'use'
-        ? [printed, ...surroundItems(this.frame, printed.item.use, printed.place).map((p) => nested(p, printed))]
-        : [printed],
-    )
-    return this.#items
+    return (this.#items ??= this.#allItems())
+  }
+
+  #allItems(): readonly PrintedItem[] {
+    const { items } = this.measure
+    if (!items.some(({ kind }) => kind === 'use')) return items
+    const all: PrintedItem[] = []
+    for (const printed of items) {
+      all.push(printed)
+      if (printed.kind !== 'use') continue
+      for (const inner of surroundItems(this.frame, printed.item.use, printed.place)) all.push(nested(inner, printed))
+    }
+    return all
   }
 
   /** Whether an item prints anything. */
@@ -74,7 +82,7 @@ export class Sight {
 
   /** Whether a facet is shown at this viewport. */
   isShown(facet: PresentFacet): boolean {
-    return this.view.presence(`${facet}.presence`) === 'shown'
+    return this.view.presence(pathOf(facet, 'presence')) === 'shown'
   }
 
   /** The header's box where it is printed. */
@@ -108,20 +116,21 @@ export class Sight {
 
   /** Pointer of the page's body. */
   get body(): string {
-    return toPointer(['pages', this.page.id, 'body'])
+    return (this.#body ??= toPointer(['pages', this.page.id, 'body']))
   }
 
   /** The body's first section that is not hidden, where the template prints the content. */
   get firstSection(): MeasuredSection | undefined {
     if (!this.arrange.includes('content')) return undefined
-    return this.measure.sections.find((s) => s.depth === 0 && s.pointer.startsWith(`${this.body}/`))
+    const { body } = this
+    return this.measure.sections.find((s) => s.depth === 0 && isInside(s.pointer, body))
   }
 
   /** What decides a property; the theme where only the baseline has a value. */
   decider(path: PropertyPath): Deciding {
-    const [styled] = this.view.style.entries.get(path)?.declarations ?? []
+    const styled = this.view.style.entries.get(path)?.declarations[0]
     if (styled) return { at: styled.pointer, place: { ...styled.place, pointer: styled.pointer } }
-    return { at: this.view.decidingPointer(path) ?? THEME }
+    return { at: this.view.decidingPointer(path) ?? THEME, place: undefined }
   }
 
   /** All that shows the page's title, or a heading that stands for it, in order of the document. */
@@ -136,14 +145,15 @@ export class Sight {
 }
 
 /** Whether a pointer names something inside what another names. */
-export const isInside = (pointer: string, outer: string): boolean => pointer.startsWith(`${outer}/`)
+export const isInside = (pointer: string, outer: string): boolean =>
+  pointer.length > outer.length && pointer[outer.length] === '/' && pointer.startsWith(outer)
 
 /** An item of a surround that is in the content has the box of the item that uses it. */
-const nested = (inner: PrintedItem, outer: PrintedItem): PrintedItem => ({
-  ...inner,
-  ...(outer.box && { box: outer.box }),
-  ...(outer.section !== undefined && { section: outer.section }),
-})
+function nested(inner: PrintedItem, { box, section }: PrintedItem): PrintedItem {
+  if (!box && section === undefined) return inner
+  const { place, kind, item, pointer } = inner
+  return { place, kind, item, pointer, ...(box && { box }), ...(section !== undefined && { section }) }
+}
 
 /** A heading or title that can be seen. */
 export interface SeenTitle {
@@ -156,7 +166,18 @@ export interface SeenTitle {
 }
 
 /** Words without case, and with white space of any length the same. */
-const normalized = (text: string): string => text.replace(/\s+/g, ' ').trim().toLowerCase()
+function normalized(text: string): string {
+  let known = plain.get(text)
+  if (known === undefined) {
+    if (plain.size >= MOST_PLAIN) plain.clear()
+    plain.set(text, (known = text.replace(/\s+/g, ' ').trim().toLowerCase()))
+  }
+  return known
+}
+
+/** Texts that were normalized: a page's title and headings are asked about at each viewport. */
+const plain = new Map<string, string>()
+const MOST_PLAIN = 1000
 
 /**
  * All that shows a page's title at a viewport: the theme's title; `title` items; a heading 1 in the template's arrange

@@ -7,11 +7,10 @@ export const CERTAINTIES = ['measured', 'declared', 'computed', 'estimated'] as 
 export type Certainty = (typeof CERTAINTIES)[number]
 
 /** The least certain of several. */
-export function leastCertain(...all: readonly Certainty[]): Certainty {
-  let least: Certainty = 'measured'
-  for (const certainty of all) if (RANKS[certainty] > RANKS[least]) least = certainty
-  return least
-}
+export const leastCertain = (...all: readonly Certainty[]): Certainty => all.reduce(lessCertain, 'measured')
+
+/** The less certain of two. */
+export const lessCertain = (a: Certainty, b: Certainty): Certainty => (RANKS[b] > RANKS[a] ? b : a)
 
 const RANKS: Readonly<Record<Certainty, number>> = { measured: 0, declared: 1, computed: 2, estimated: 3 }
 
@@ -82,7 +81,7 @@ export class Cursor {
     if (px === 0) return this
     const entry: LedgerEntry = pointer === undefined ? { px, because } : { px, because, pointer }
     const step: Step = { entry, before: this.#last, count: this.steps + 1 }
-    return new Cursor(this.y + px, leastCertain(this.certainty, certainty), step)
+    return new Cursor(this.y + px, lessCertain(this.certainty, certainty), step)
   }
 
   /** How many steps lead here. */
@@ -124,7 +123,7 @@ const SHORT_LEDGER = 32
 /** A box with its ledger, which is its own: copies and JSON have it. A long one is made when it is asked for. */
 export function makeBox({ id, of, x, at, width, height, certainty, pointer }: BoxDraft): Box {
   const { y } = at
-  const least = leastCertain(at.certainty, certainty)
+  const least = lessCertain(at.certainty, certainty)
   if (at.steps <= SHORT_LEDGER) {
     const { ledger } = at
     return pointer === undefined

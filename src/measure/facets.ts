@@ -1,5 +1,13 @@
 import { parseLength } from '../css/length.js'
-import { pathOf, definitionOf, FACET_NAMES, FACETS, type PercentBase, type PropertyPath } from '../model/facets.js'
+import {
+  partsOf,
+  pathOf,
+  definitionOf,
+  FACET_NAMES,
+  FACETS,
+  type PercentBase,
+  type PropertyPath,
+} from '../model/facets.js'
 import type { Json, JsonObject } from '../model/json.js'
 import type { FacetBases, PageMeasure } from './page.js'
 import { Frame } from './frame.js'
@@ -34,7 +42,7 @@ export function propertyInPx(measure: FacetBases, frame: Frame, path: PropertyPa
   const value = view.value(path)
   switch (definition?.type) {
     case 'presences': {
-      const [facet] = path.split('.') as ['header' | 'footer']
+      const facet = partsOf(path).facet as 'header' | 'footer'
       const ids = view.page.layout.itemsOf(facet)
       return ids.length > 0 ? Object.fromEntries(ids.map((id) => [id, view.presence(`${facet}.items.${id}`)])) : null
     }

@@ -4,7 +4,9 @@ import { isObject, own, type Json } from '../model/json.js'
 import type { Site, Viewport } from '../model/site.js'
 import type { SiteData, SurroundData } from '../model/schema.js'
 import type { ByViewport } from '../model/site-data.js'
+import type { Layout } from '../resolve/layout.js'
 import type { PageView } from '../resolve/page.js'
+import type { StyleResult } from '../resolve/style-layer.js'
 import { surroundOf } from '../resolve/extensions.js'
 import { atViewport } from '../resolve/settings.js'
 import { assetSize } from './asset-size.js'
@@ -41,6 +43,19 @@ interface Part {
   readonly result: unknown
 }
 
+/** A part that pages with the same layout and style share, as far as nothing else that it asked for is other. */
+interface SharedPart {
+  readonly name: string
+  readonly frame: Pick<Frame, 'viewport' | 'text' | 'typography'>
+  readonly load: Site['load']
+  readonly style: StyleResult
+  readonly part: Part
+}
+
+const shared = new WeakMap<Layout, SharedPart[]>()
+/** How many parts are kept of one layout: header and footer at so many viewports. */
+const MOST_SHARED = 16
+
 /** All that measuring a page at a viewport needs to know, with the conversions that depend on it. */
 export class Frame {
   readonly site: Site
@@ -61,13 +76,7 @@ export class Frame {
     this.viewport = view.viewport
     this.text = text ?? siteFont(this.site) ?? ESTIMATE
     this.typography = typographyOf(this.site, this.viewport)
-    this.#before = before && this.#isLike(before) ? before : undefined
-  }
-
-  #isLike({ site, viewport, text, typography }: Frame): boolean {
-    const { name, width, height } = this.viewport
-    const isSameWindow = viewport.name === name && viewport.width === width && viewport.height === height
-    return isSameWindow && site.load === this.site.load && text === this.text && typography === this.typography
+    this.#before = before?.site.load === this.site.load && isLike(before, this) ? before : undefined
   }
 
   /**
@@ -78,19 +87,56 @@ export class Frame {
    */
   part<T>(name: string, given: readonly unknown[], make: () => T): T {
     const before = this.#before && this.#before.#parts.get(name)
-    if (before && isSame(before.given, given) && before.asked.every((each) => this.#isAnsweredSame(each))) {
-      this.#parts.set(name, before)
-      this.#asked?.push(...before.asked)
-      return before.result as T
-    }
+    if (before && isSame(before.given, given) && this.#isStill(before, this.#isLayoutSame))
+      return this.#take(name, before) as T
     const around = this.#asked
     const asked: Asked[] = (this.#asked = [])
     const result = make()
     this.#asked = around
-    // A part that is within another is what that one rests on, too.
-    around?.push(...asked)
-    this.#parts.set(name, { given, asked, result })
+    return this.#take(name, { given, asked, result }) as T
+  }
+
+  /**
+   * The same for a part that may be that of another page: one that is given nothing, and that layout and style decide
+   * but for what it asks for.
+   *
+   * @internal
+   */
+  sharedPart<T>(name: string, make: () => T): T {
+    const { layout } = this.view.page
+    const { style } = this.view
+    let known = shared.get(layout)
+    if (!known) shared.set(layout, (known = []))
+    const at = known.findIndex(
+      (each) => each.name === name && each.style === style && each.load === this.site.load && isLike(each.frame, this),
+    )
+    const found = known[at]?.part
+    if (found && this.#isStill(found, true)) return this.#take(name, found) as T
+    const result = this.part(name, [], make)
+    const { viewport, text, typography } = this
+    const part = this.#parts.get(name) as Part
+    const kept = { name, frame: { viewport, text, typography }, load: this.site.load, style, part }
+    if (at >= 0) known[at] = kept
+    else if (known.push(kept) > MOST_SHARED) known.shift()
     return result
+  }
+
+  /** Whether all that a part asked for has the same answers; what layout and style decide need not be asked where these are the same. */
+  #isStill({ asked }: Part, isLayoutSame: boolean): boolean {
+    return asked.every((each) => (isLayoutSame && each.question === 'value') || this.#isAnsweredSame(each))
+  }
+
+  #take(name: string, part: Part): unknown {
+    this.#parts.set(name, part)
+    // A part that is within another is what that one rests on, too.
+    if (this.#asked) for (const each of part.asked) this.#asked.push(each)
+    return part.result
+  }
+
+  get #isLayoutSame(): boolean {
+    const { view } = this
+    const before = this.#before?.view
+    return before !== undefined && before.page.layout === view.page.layout && before.style === view.style
   }
 
   /** Lets go of what came before, so that measures of many changes in a row do not hold on to one another. @internal */
@@ -212,6 +258,13 @@ export class Frame {
 
 type MenuData = NonNullable<SiteData['menus']>[string]
 type AssetData = NonNullable<SiteData['assets']>[string]
+
+/** Whether two frames have the same window and the same sizes of text. */
+function isLike(a: Pick<Frame, 'viewport' | 'text' | 'typography'>, b: typeof a): boolean {
+  const [{ name, width, height }, other] = [a.viewport, b.viewport]
+  const isSameWindow = other.name === name && other.width === width && other.height === height
+  return isSameWindow && a.text === b.text && a.typography === b.typography
+}
 
 const isSame = (a: readonly unknown[], b: readonly unknown[]): boolean =>
   a.length === b.length && a.every((each, n) => each === b[n] || (each instanceof Cursor && each.isAt(b[n])))

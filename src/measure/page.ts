@@ -1,10 +1,9 @@
 import { ValueError } from '../model/unknown-name.js'
-import type { PresentFacet, PropertyPath } from '../model/facets.js'
+import { DEFAULT_ARRANGE, pathOf, type PresentFacet, type PropertyPath } from '../model/facets.js'
 import { itemKindOf } from '../model/item-kinds.js'
 import type { Viewport } from '../model/site.js'
 import type { ArrangeEntry, InsertPlace, Item } from '../model/site-data.js'
 import type { PageView, ResolvedPage, ViewportChoice } from '../resolve/page.js'
-import { DEFAULT_ARRANGE } from '../model/facets.js'
 import { toPointer } from '../model/json.js'
 import { Cursor, makeBox, type Box, type PrintedItem } from './box.js'
 import { Frame } from './frame.js'
@@ -55,29 +54,46 @@ export type PlainMeasure = Omit<PageMeasure, 'view' | 'box'>
 
 /** Plain data, with its view and the way to find a box on the prototype, where copies leave them out. */
 class Measured implements PageMeasure {
-  declare readonly viewport: Viewport
-  declare readonly boxes: readonly Box[]
-  declare readonly items: readonly PrintedItem[]
-  declare readonly sections: readonly MeasuredSection[]
-  declare readonly arranged: readonly ArrangedSlot[]
-  declare readonly header: MeasuredSurround
-  declare readonly footer: MeasuredSurround
-  declare readonly clearance: number
-  declare readonly afterClearance: number
-  declare readonly room: number
-  declare readonly gutter: number
-  declare readonly sidebarBeside: boolean
-  readonly #view: PageView
-  readonly #byId: ReadonlyMap<string, Box>
+  readonly viewport: Viewport
+  readonly boxes: readonly Box[]
+  readonly items: readonly PrintedItem[]
+  readonly sections: readonly MeasuredSection[]
+  readonly arranged: readonly ArrangedSlot[]
+  readonly header: MeasuredSurround
+  readonly footer: MeasuredSurround
+  readonly clearance: number
+  readonly afterClearance: number
+  readonly room: number
+  readonly gutter: number
+  readonly sidebarBeside: boolean
+  readonly #frame: Frame
+  readonly #byId: Map<string, Box>
 
-  constructor(view: PageView, data: PlainMeasure) {
-    Object.assign(this, data)
-    this.#view = view
-    this.#byId = new Map(data.boxes.map((box) => [box.id, box]))
+  constructor(frame: Frame, data: PlainMeasure) {
+    this.viewport = data.viewport
+    this.boxes = data.boxes
+    this.items = data.items
+    this.sections = data.sections
+    this.arranged = data.arranged
+    this.header = data.header
+    this.footer = data.footer
+    this.clearance = data.clearance
+    this.afterClearance = data.afterClearance
+    this.room = data.room
+    this.gutter = data.gutter
+    this.sidebarBeside = data.sidebarBeside
+    this.#frame = frame
+    this.#byId = new Map()
+    for (const box of data.boxes) this.#byId.set(box.id, box)
+  }
+
+  /** What a measure was worked out with, for the one that comes after it. */
+  static frameOf(measure: PageMeasure | undefined): Frame | undefined {
+    return measure instanceof Measured ? measure.#frame : undefined
   }
 
   get view(): PageView {
-    return this.#view
+    return this.#frame.view
   }
 
   box(id: string): Box | undefined {
@@ -106,10 +122,9 @@ export function measurePage(page: ResolvedPage, viewport: ViewportChoice, option
   if (page.dormant)
     throw new ValueError(`the page "${page.id}" is dormant: its kind comes from an extension that is off`)
   const { text, before } = options
-  const frame = new Frame(page.at(viewport), text, before && frames.get(before))
+  const frame = new Frame(page.at(viewport), text, Measured.frameOf(before))
   const measure = new Builder(frame).build()
   frame.forgetBefore()
-  frames.set(measure, frame)
   return measure
 }
 
@@ -123,8 +138,6 @@ export type FacetBases = Pick<PageMeasure, 'view' | 'viewport' | 'clearance'> & 
 export const facetBases = (page: ResolvedPage, viewport: ViewportChoice): FacetBases =>
   new Builder(new Frame(page.at(viewport))).bases()
 
-/** What measures were worked out with, for those that come after them. */
-const frames = new WeakMap<PageMeasure, Frame>()
 const NOTHING: readonly Item[] = []
 
 class Builder {
@@ -161,7 +174,7 @@ class Builder {
     }
     const { y: height, certainty } = at
     const page = makeBox({ id: 'page', of: 'page', x: 0, at: Cursor.top, width: frame.width, height, certainty })
-    return new Measured(view, {
+    return new Measured(frame, {
       viewport,
       boxes: [page, ...this.#boxes],
       items: this.#items,
@@ -199,7 +212,7 @@ class Builder {
   }
 
   #isShown(facet: PresentFacet): boolean {
-    return this.#frame.isShown(`${facet}.presence`)
+    return this.#frame.isShown(pathOf(facet, 'presence'))
   }
 
   get #arrange(): readonly ArrangeEntry[] {
@@ -282,7 +295,7 @@ class Builder {
 
   /** Adds a box and goes to below it. */
   #push(id: PresentFacet, at: Cursor, x: number, width: number, { px, certainty }: Height): Cursor {
-    const pointer = this.#frame.view.decidingPointer(`${id}.presence`)
+    const pointer = this.#frame.view.decidingPointer(pathOf(id, 'presence'))
     this.#boxes.push(makeBox({ id, of: id, x, at, width, height: px, certainty, pointer }))
     return at.down(px, id === 'leadImage' ? 'the lead image' : `the ${id}`, pointer, certainty)
   }

@@ -2,6 +2,7 @@ import { itemKindOf } from '../model/item-kinds.js'
 import type { Box as BoxData, Item } from '../model/site-data.js'
 import {
   leastCertain,
+  lessCertain,
   makeBox,
   type Box,
   type Certainty,
@@ -66,7 +67,7 @@ export function layOut(frame: Frame, items: readonly Item[], pointer: string, st
   const printed: PrintedItem[] = []
   const sections: MeasuredSection[] = []
   // Of the heights themselves: what is inside a section of a fixed height does not move what follows.
-  const certainties: Certainty[] = []
+  let least: Certainty = items.length > 0 ? 'measured' : 'computed'
   let cursor = strip.at
   let margin = 0
   items.forEach((item, index) => {
@@ -76,11 +77,18 @@ export function layOut(frame: Frame, items: readonly Item[], pointer: string, st
     if (item.section !== undefined) {
       const margins = frame.sides(item.margin, strip.width, true)
       const at = cursor.down(collapse(margin, margins.top), `margin above section ${item.section}`, `${here}/margin`)
-      const laid = layOutBox(frame, item, here, { of: 'section', id: item.section }, { ...strip, at }, naming)
+      const laid = layOutBox(
+        frame,
+        item,
+        here,
+        { of: 'section', id: item.section },
+        { x: strip.x, width: strip.width, at },
+        naming,
+      )
       boxes.push(...laid.boxes)
       printed.push(...laid.items)
       sections.push(...laid.sections)
-      certainties.push(laid.certainty)
+      least = lessCertain(least, laid.certainty)
       cursor = at.down(laid.height, `section ${item.section}`, here, laid.certainty)
       margin = margins.bottom
       return
@@ -97,15 +105,19 @@ export function layOut(frame: Frame, items: readonly Item[], pointer: string, st
     const width = frame.px(item.width, strip.width) ?? strip.width
     const box = makeBox({ id, of: 'item', x: strip.x, at: cursor, width, height: px, certainty, pointer: here })
     boxes.push(box)
-    certainties.push(certainty)
+    least = lessCertain(least, certainty)
     const { place, section } = naming
-    printed.push({ place, kind, item, pointer: here, box, ...(section !== undefined && { section }) })
+    printed.push(
+      section === undefined
+        ? { place, kind, item, pointer: here, box }
+        : { place, kind, item, pointer: here, box, section },
+    )
     cursor = cursor.down(px, `${kind} above`, here, certainty)
   })
   const end = cursor.down(margin, 'margin below the last section')
   return {
     height: Math.max(0, end.y - strip.at.y),
-    certainty: items.length > 0 ? leastCertain(...certainties) : 'computed',
+    certainty: least,
     boxes,
     items: printed,
     sections,
@@ -138,7 +150,7 @@ export function layOutBox(
       data,
       pointer,
       { x: innerX, width: inner, at },
-      { ...naming, section: id, first: 0, depth: naming.depth + 1 },
+      { place: naming.place, section: id, first: 0, depth: naming.depth + 1 },
     )
   const top = strip.at.down(padding.top, `padding of ${of} ${id}`, `${pointer}/padding`)
   const paddings = padding.top + padding.bottom
@@ -223,19 +235,26 @@ function layOutContent(frame: Frame, data: BoxData, pointer: string, strip: Stri
   const beside = sideBySide(frame, data, strip.width)
   const laid: LaidOut[] = []
   let { x, at } = strip
-  let first = naming.first
+  const { place, section, depth } = naming
+  let { first } = naming
   columns.forEach((column, index) => {
     const width = beside?.[index]?.width ?? strip.width
-    if (!beside && index > 0) at = at.down(gap, `gap between columns of ${naming.section ?? ''}`, `${pointer}/gap`)
+    if (!beside && index > 0) at = at.down(gap, `gap between columns of ${section ?? ''}`, `${pointer}/gap`)
     const items = column.items ?? []
-    const part = layOut(frame, items, `${pointer}/columns/${index}/items`, { x, width, at }, { ...naming, first })
+    const part = layOut(
+      frame,
+      items,
+      `${pointer}/columns/${index}/items`,
+      { x, width, at },
+      { first, place, section, depth },
+    )
     laid.push(part)
     first += items.length
     if (beside) x += width + gap
     else
       at = at.down(
         part.height,
-        `column ${index + 1} of ${naming.section ?? ''}`,
+        `column ${index + 1} of ${section ?? ''}`,
         `${pointer}/columns/${index}`,
         part.certainty,
       )

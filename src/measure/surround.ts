@@ -1,3 +1,4 @@
+import { pathOf } from '../model/facets.js'
 import { toPointer } from '../model/json.js'
 import { itemKindOf } from '../model/item-kinds.js'
 import type { SurroundData } from '../model/schema.js'
@@ -28,11 +29,11 @@ type Bar = 'header' | 'footer'
 
 /** Works out a header or footer: `measured`, else `header.height`, else the surround's `height`, else its rows. */
 export function measureBar(frame: Frame, facet: Bar): MeasuredSurround {
-  return frame.part(facet, [], () => workOutBar(frame, facet))
+  return frame.sharedPart(facet, () => workOutBar(frame, facet))
 }
 
 function workOutBar(frame: Frame, facet: Bar): MeasuredSurround {
-  const id = frame.value(`${facet}.use`) as string | null
+  const id = frame.value(pathOf(facet, 'use')) as string | null
   const surround = frame.surround(id)
   const own = facet === 'header' ? frame.property('header.height') : undefined
   if (!surround || id === null) return { id: undefined, height: own ?? 0, certainty: 'declared', rows: [] }
@@ -88,7 +89,7 @@ class StandIns {
     this.#frame = frame
     this.#facet = facet
     this.#logo = facet === 'header' ? (frame.value('header.logo') as string | null) : null
-    this.#menu = frame.value(`${facet}.menu`) as string | null
+    this.#menu = frame.value(pathOf(facet, 'menu')) as string | null
   }
 
   /** The items of a list that are left at this viewport. */

@@ -24,20 +24,31 @@ const STANDS_ALONE = /^[ -~\u00a0-\u024f\u2010-\u2027\u2030-\u205e\u20ac]*$/
 export function countLines(measurer: TextMeasurer, text: string, size: number, width: number): number {
   let ofMeasurer = counted.get(measurer)
   if (!ofMeasurer) counted.set(measurer, (ofMeasurer = new Map()))
-  const key = `${size} ${width} ${text}`
-  let lines = ofMeasurer.get(key)
-  if (lines === undefined) {
-    lines = breakLines(measurer, text, size, width)
-    if (ofMeasurer.size > MOST_KEPT) ofMeasurer.clear()
-    ofMeasurer.set(key, lines)
+  let ofText = ofMeasurer.get(text)
+  if (!ofText) {
+    if (ofMeasurer.size >= MOST_KEPT) ofMeasurer.clear()
+    ofMeasurer.set(text, (ofText = []))
   }
+  const known = ofText.find((each) => each.size === size && each.width === width)
+  if (known) return known.lines
+  const lines = breakLines(measurer, text, size, width)
+  if (ofText.length >= MOST_WIDTHS) ofText.shift()
+  ofText.push({ size, width, lines })
   return lines
 }
 
+/** How many lines a text takes at a size within a width, both in px. */
+interface Counted {
+  readonly size: number
+  readonly width: number
+  readonly lines: number
+}
+
 /** Lines of texts that were counted: a change in memory leaves most texts as they are. */
-const counted = new WeakMap<TextMeasurer, Map<string, number>>()
-/** For how many texts and widths the lines of one font are kept. */
-const MOST_KEPT = 20_000
+const counted = new WeakMap<TextMeasurer, Map<string, Counted[]>>()
+/** For how many texts, and widths of each, the lines of one font are kept. */
+const MOST_KEPT = 6000
+const MOST_WIDTHS = 12
 
 function breakLines(measurer: TextMeasurer, text: string, size: number, width: number): number {
   const plain = text.replace(/[ \t\n\r\f]+/g, ' ').trim()

@@ -93,8 +93,37 @@ export type PropertyPath =
 /** A path as settings and styles have it: a `PropertyPath`, or one that only styles know, such as `ground.color`. */
 export type SettingPath = string
 
+/** A path apart: `header.items.nav` is the property `items` of the facet `header`. */
+export interface PathParts {
+  readonly facet: string
+  readonly property: string
+}
+
+/** The paths of all properties, made once: a text that is put together anew has to be read through at each lookup. */
+const PATHS: ReadonlyMap<string, ReadonlyMap<string, PropertyPath>> = new Map(
+  Object.entries(FACETS).map(([facet, properties]) => [
+    facet,
+    new Map(Object.keys(properties).map((property) => [property, `${facet}.${property}` as PropertyPath])),
+  ]),
+)
+
 /** The path of a facet's property. */
-export const pathOf = (facet: string, property: string): PropertyPath => `${facet}.${property}` as PropertyPath
+export const pathOf = (facet: string, property: string): PropertyPath =>
+  PATHS.get(facet)?.get(property) ?? (`${facet}.${property}` as PropertyPath)
+
+const PARTS: ReadonlyMap<string, PathParts> = new Map(
+  [...PATHS].flatMap(([facet, properties]) =>
+    [...properties].map(([property, path]) => [path, { facet, property }] as const),
+  ),
+)
+
+/** The facet and property that a path names. */
+export function partsOf(path: SettingPath): PathParts {
+  const known = PARTS.get(path)
+  if (known) return known
+  const [facet = '', property = ''] = path.split('.')
+  return { facet, property }
+}
 
 /** Whether a text is the path of a property, or of one item of a header or footer. */
 export const isPropertyPath = (text: string): text is PropertyPath => definitionOf(text) !== undefined
@@ -119,7 +148,7 @@ export const PROPERTY_PATHS: readonly PropertyPath[] = FACET_NAMES.flatMap((face
 const DEFINITIONS: ReadonlyMap<SettingPath, PropertyDefinition> = new Map(
   FACET_NAMES.flatMap((facet) =>
     Object.entries(FACETS[facet] as Record<string, PropertyDefinition>).map(
-      ([property, definition]) => [`${facet}.${property}`, definition] as const,
+      ([property, definition]) => [pathOf(facet, property), definition] as const,
     ),
   ),
 )

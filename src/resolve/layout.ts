@@ -14,6 +14,9 @@ export interface Decision {
   readonly winner: number | 'gate' | null
 }
 
+/** The effective value of each property at one viewport. */
+export type Decisions = (path: SettingPath) => Decision
+
 /** One layer's word in a chain, before its place in the source is looked up. */
 export interface LayerEntry {
   readonly contribution: Contribution | undefined
@@ -46,7 +49,7 @@ export class Layout {
   readonly facets: readonly string[] | undefined
   readonly #shut: ReadonlySet<string>
   readonly #hasLocks: boolean
-  readonly #decisions = new Map<string, Map<SettingPath, Decision>>()
+  readonly #decisions = new Map<string, Decisions>()
   readonly #items = new Map<string, readonly string[]>()
 
   constructor(
@@ -65,18 +68,27 @@ export class Layout {
 
   /** The effective value of a property at a named viewport, before any style. */
   decide(path: SettingPath, viewport: string): Decision {
-    let ofViewport = this.#decisions.get(viewport)
-    if (!ofViewport) {
-      ofViewport = new Map()
-      this.#decisions.set(viewport, ofViewport)
+    return this.at(viewport)(path)
+  }
+
+  /** The same for one viewport, for those who ask for many properties. */
+  at(viewport: string): Decisions {
+    let decisions = this.#decisions.get(viewport)
+    if (!decisions) this.#decisions.set(viewport, (decisions = this.#decisionsAt(viewport)))
+    return decisions
+  }
+
+  #decisionsAt(viewport: string): Decisions {
+    const known = new Map<SettingPath, Decision>()
+    return (path) => {
+      let decision = known.get(path)
+      if (!decision) {
+        if (!definitionOf(path)) throw unknownProperty(path)
+        decision = this.#shut.has(path) ? { value: 'absent', winner: 'gate' } : this.#strongest(path, viewport)
+        known.set(path, decision)
+      }
+      return decision
     }
-    let decision = ofViewport.get(path)
-    if (!decision) {
-      if (!definitionOf(path)) throw unknownProperty(path)
-      decision = this.#shut.has(path) ? { value: 'absent', winner: 'gate' } : this.#strongest(path, viewport)
-      ofViewport.set(path, decision)
-    }
-    return decision
   }
 
   /** What a property would be without one layer's word on it, by settings alone. */

@@ -4,6 +4,8 @@ import {
   FACET_NAMES,
   FACETS,
   isPresence,
+  partsOf,
+  pathOf,
   type Facet,
   type FacetProperties,
   type Presence,
@@ -19,7 +21,7 @@ import type { Chooser, Insert, LayerName } from '../model/site-data.js'
 import type { PageFacts } from '../select/page-facts.js'
 import { TemplateChoice, type TemplateOptions } from './choose-template.js'
 import type { Outcome } from './contribution.js'
-import type { Layout, LayerEntry } from './layout.js'
+import type { Decisions, Layout, LayerEntry } from './layout.js'
 import type { StyleResult } from './style-layer.js'
 import type { StyleDeclaration } from './style-sheets.js'
 import type { Template } from './templates.js'
@@ -229,6 +231,7 @@ class View {
   readonly viewport: Viewport
   readonly #context: PageContext
   #style: StyleResult | undefined
+  #decide: Decisions | undefined
 
   constructor(page: ResolvedPage, viewport: Viewport, context: PageContext) {
     this.page = page
@@ -248,8 +251,10 @@ class View {
   }
 
   value(path: SettingPath): Json {
-    const entry = this.style.entries.get(path)
-    return entry ? entry.value : this.page.layout.decide(path, this.viewport.name).value
+    const { entries } = this.style
+    const entry = entries.size > 0 ? entries.get(path) : undefined
+    if (entry) return entry.value
+    return (this.#decide ??= this.page.layout.at(this.viewport.name))(path).value
   }
 
   presence(path: SettingPath): Presence {
@@ -295,7 +300,8 @@ class View {
   }
 
   decidedBy(path: SettingPath): DecidingLayer | undefined {
-    const [styled] = this.style.entries.get(path)?.declarations ?? []
+    const { entries } = this.style
+    const styled = entries.size > 0 ? entries.get(path)?.declarations[0] : undefined
     if (styled) return { layer: 'style', pointer: styled.pointer }
     const entry = this.page.layout.winningEntry(path, this.viewport.name)
     return entry && { layer: entry.contribution?.layer ?? 'template', pointer: pointerOf(this.page, entry) }
@@ -339,7 +345,7 @@ for (const facet of FACET_NAMES) {
     get(this: View) {
       const decided = {}
       for (const property of Object.keys(FACETS[facet])) {
-        const path = `${facet}.${property}`
+        const path = pathOf(facet, property)
         Object.defineProperty(decided, property, { enumerable: true, get: () => decide(this, path) })
       }
       return decided
@@ -348,7 +354,7 @@ for (const facet of FACET_NAMES) {
 }
 
 function decide(view: View, path: SettingPath): Decided<Json> {
-  const [facet, property] = path.split('.') as [Facet, string]
+  const { facet, property } = partsOf(path)
   const items =
     property === 'items' && (facet === 'header' || facet === 'footer') ? view.page.layout.itemsOf(facet) : undefined
   const value = items ? Object.fromEntries(items.map((id) => [id, view.presence(`${path}.${id}`)])) : view.value(path)

@@ -29,11 +29,11 @@ export const boxedIn = viewRule({
       const short = Math.max(band.x, width - band.x - band.width)
       if (short <= TOLERANCE_PX) continue
       report({
-        ...sight.decider('width.mode'),
         numbers: { short },
         certainty: 'computed',
         words: { section: id },
         related: [{ pointer, because: `the band "${id}"` }],
+        ...sight.decider('width.mode'),
       })
     }
   },

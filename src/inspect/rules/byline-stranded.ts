@@ -17,7 +17,7 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { h
   advice: 'hide the byline as well, or show the title',
   check(sight, report) {
     if (sight.measure.box('byline') && !sight.isShown('title'))
-      report({ ...sight.decider('title.presence'), numbers: {} })
+      report({ numbers: {}, ...sight.decider('title.presence') })
   },
   propose: ({ pages }, resolved) => [
     ...giveTo(resolved, pages, 'byline.presence', 'absent', (where) => `hide the byline ${where}`),

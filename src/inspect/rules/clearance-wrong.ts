@@ -39,9 +39,9 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { t
     const needed = neededClearance(sight)
     if (Math.abs(clearance - needed) <= TOLERANCE_PX || coversContent(sight)) return
     report({
-      ...sight.decider('header.clearance'),
       numbers: { off: Math.abs(clearance - needed), clearance, needed },
       ...(sight.header && { certainty: sight.header.certainty }),
+      ...sight.decider('header.clearance'),
     })
   },
   propose: ({ at, pages, cases }, { site }) =>

@@ -27,7 +27,7 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { t
     const column = sight.measure.box('column')
     if (column && column.width < least - TOLERANCE_PX) {
       const property = narrowing(sight)
-      report({ ...sight.decider(property), numbers: { column: column.width }, words: { what: 'the column', property } })
+      report({ numbers: { column: column.width }, words: { what: 'the column', property }, ...sight.decider(property) })
       return
     }
     for (const { id, inside, pointer, data } of sight.measure.sections) {

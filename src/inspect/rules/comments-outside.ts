@@ -26,9 +26,9 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { t
     const difference = Math.abs(comments.width - last.inside.width)
     if (difference <= COMMENTS_SHARE * column.width) return
     report({
-      ...sight.decider('comments.maxWidth'),
       numbers: { difference },
       words: { width: `${px(last.inside.width)}px` },
+      ...sight.decider('comments.maxWidth'),
     })
   },
   propose: ({ at, pages, worst }, { site }) => [

@@ -48,9 +48,9 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { h
     const first = touchesTop(sight)
     if (first)
       report({
-        ...sight.decider('spacing.before'),
         numbers: { room: 0, side: SIDES.indexOf('top') },
         words: { what: first.what, edge: sight.header ? 'header' : 'top of the window' },
+        ...sight.decider('spacing.before'),
       })
   },
   propose({ at, pages }, resolved) {

@@ -34,11 +34,11 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { t
     const needed = header.height
     if (needed - room <= TOLERANCE_PX) return
     report({
-      ...sight.decider('header.position'),
       numbers: { covered: needed - room, room, needed },
       certainty: leastCertain(header.certainty, first.box.certainty),
       words: { what: first.what },
       related: first.box.pointer === undefined ? [] : [{ pointer: first.box.pointer, because: 'the first content' }],
+      ...sight.decider('header.position'),
     })
   },
   propose({ at, pages }, resolved) {

@@ -33,7 +33,7 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, padding: 90p
     if (ratios.some((ratio) => ratio === undefined)) return
     const ratio = Math.min(...(ratios as number[]))
     if (ratio >= LEAST_CONTRAST) return
-    report({ ...at, numbers: { ratio, needed: LEAST_CONTRAST }, words: { ink } })
+    report({ numbers: { ratio, needed: LEAST_CONTRAST }, words: { ink }, ...at })
   },
   propose: ({ pages }, resolved) => {
     const inks = ['#ffffff', '#000000'].filter((ink) => readsEverywhere(resolved.site.data.theme.ground?.color, ink))

@@ -1,4 +1,4 @@
-import { DEFAULT_ARRANGE } from '../../model/facets.js'
+import { DEFAULT_ARRANGE, pathOf } from '../../model/facets.js'
 import { own } from '../../model/json.js'
 import type { Item } from '../../model/site-data.js'
 import { surroundOf } from '../../resolve/extensions.js'
@@ -29,9 +29,9 @@ pages: { visit: { path: /visit, title: Visit, template: bare, body: [ { section:
     if (!isMarked && markupItems(sight).some((item) => item.title === true || item.heading === 1)) return
     const heading = topHeading(sight)
     report({
-      ...first.decider('title.presence'),
       numbers: {},
       ...(heading !== undefined && { words: { [sight.page.id]: heading } }),
+      ...first.decider('title.presence'),
     })
   },
   propose({ pages, cases }, resolved) {
@@ -61,9 +61,9 @@ function markupItems(sight: PageSight): readonly Item[] {
   const arrange = page.choice.template?.arrange ?? DEFAULT_ARRANGE
   const surrounds = sight.sights.flatMap(({ view }) =>
     (['header', 'footer', 'sidebar'] as const).flatMap((facet) =>
-      view.presence(`${facet}.presence`) === 'absent'
+      view.presence(pathOf(facet, 'presence')) === 'absent'
         ? []
-        : [surroundOf(data, view.value(`${facet}.use`) as string | null)],
+        : [surroundOf(data, view.value(pathOf(facet, 'use')) as string | null)],
     ),
   )
   const open: Item[] = [

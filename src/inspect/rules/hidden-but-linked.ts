@@ -36,11 +36,11 @@ pages: { visit: { path: /visit, title: Visit, layout: { findable: false }, share
       const menu = linked.get(page)
       if (!isFront && menu === undefined) continue
       report({
-        ...decider,
         pages: [page],
         numbers: {},
         words: { how: isFront ? 'is the front page' : `is in the menu "${menu}"` },
         ...(menu !== undefined && { related: [{ pointer: toPointer(['menus', menu]), because: 'the menu' }] }),
+        ...decider,
       })
     }
   },

@@ -1,3 +1,4 @@
+import { pathOf } from '../../model/facets.js'
 import { own, toPointer } from '../../model/json.js'
 import { removeAt } from '../propose.js'
 import { viewRule, type Fact, type Proposal } from '../rule.js'
@@ -140,7 +141,7 @@ const isBare = ({ rows, items, height, measured }: Surround): boolean =>
 /** A header or footer that is shown and has no surround, or one without items. */
 function emptyBar(sight: Sight, facet: 'header' | 'footer'): Fact | undefined {
   if (!sight.isShown(facet)) return undefined
-  const id = sight.view.value(`${facet}.use`) as string | null
+  const id = sight.view.value(pathOf(facet, 'use')) as string | null
   const surround = surroundOf(sight.resolved.site.data, id)
   const hasHeight = facet === 'header' && sight.view.value('header.height') !== null
   if (hasHeight || (surround && !isBare(surround))) return undefined
@@ -150,9 +151,9 @@ function emptyBar(sight: Sight, facet: 'header' | 'footer'): Fact | undefined {
       numbers: { items: 1 },
       words: { what: `the ${facet} "${id}" has no items` },
     }
-  const spoken = sight.decider(`${facet}.use`).at
+  const spoken = sight.decider(pathOf(facet, 'use')).at
   return {
-    at: spoken === '/theme' ? sight.decider(`${facet}.presence`).at : spoken,
+    at: spoken === '/theme' ? sight.decider(pathOf(facet, 'presence')).at : spoken,
     numbers: { items: 1 },
     words: { what: `a ${facet} is shown, and no surround is chosen for it` },
   }

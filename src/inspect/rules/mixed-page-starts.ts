@@ -35,12 +35,12 @@ pages:
     const first = tally.marks('band')[0]?.detail as Start
     const isSpaced = first.space > TOLERANCE_PX
     report({
-      ...first.decider,
       // The others look as they should, until the one setting is changed for these.
       pages: tally.marks(isSpaced ? 'band' : 'text').map(({ page }) => page),
       viewports: [first.viewport],
       numbers: { bands, texts },
       words: { template: first.template, instead: isSpaced ? '0' : 'revert' },
+      ...first.decider,
     })
   },
   propose: ({ pages, worst }, { site }) => {

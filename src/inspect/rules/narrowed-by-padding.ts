@@ -33,7 +33,7 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { t
     })
     const { left, viewport } = all.reduce((a, b) => (b.left < a.left ? b : a))
     const by = padding > 0 ? 'width.padding' : 'width.gutter'
-    report({ ...widest.decider(by), numbers: { left, equivalent }, words: { viewport, by } })
+    report({ numbers: { left, equivalent }, words: { viewport, by }, ...widest.decider(by) })
   },
   propose({ at, worst }, { site }) {
     const max = `${px(worst.numbers['equivalent'])}px`

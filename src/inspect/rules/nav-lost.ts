@@ -28,7 +28,7 @@ pages:
   check(sight, report) {
     if (sight.page.facts.purposes.includes('front') || hasWayBack(sight)) return
     const decider = sight.header ? sight.decider('header.use') : sight.decider('header.presence')
-    report({ ...decider, numbers: { exits: exitsOf(sight).size } })
+    report({ numbers: { exits: exitsOf(sight).size }, ...decider })
   },
   propose: ({ pages }, resolved) =>
     giveTo(resolved, pages, 'header.presence', 'shown', (where) => `show the header ${where}`),

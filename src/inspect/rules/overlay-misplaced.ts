@@ -25,7 +25,7 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { t
     if (!header || !sight.isHeaderOverlaying) return
     const edge = header.y + header.height
     if (bandTops(sight).some((y) => y < edge - TOLERANCE_PX)) return
-    report({ ...sight.decider('header.position'), numbers: {} })
+    report({ numbers: {}, ...sight.decider('header.position') })
   },
   propose: ({ at, pages }, { site }) =>
     sayInstead(site, { at, pages }, 'header.position', 'flow', 'let the header take its room'),

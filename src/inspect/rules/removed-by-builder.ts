@@ -28,7 +28,7 @@ pages: { visit: { path: /visit, title: Visit, built: { with: stave }, body: [ { 
     `the builder removes the ${worst.words?.['bar'] ?? ''}, which ${Math.round((worst.numbers['share'] ?? 0) * 100)} % of the other pages of this kind show`,
   advice: 'show it again, or set it absent on the page itself',
   marks(sight, mark) {
-    for (const { key, value, ...view } of barsOf(sight)) mark(key, value, view)
+    for (const { key, value, removed } of barsOf(sight)) mark(key, value, removed)
   },
   judge(tally, _survey, report) {
     const all = tally.count()
@@ -36,7 +36,7 @@ pages: { visit: { path: /visit, title: Visit, built: { with: stave }, body: [ { 
     if (share < SHOWN_BY_MOST) return
     for (const { page, detail } of tally.marks(REMOVED)) {
       const { decider, viewport, bar } = detail as Removed
-      report({ ...decider, pages: [page], viewports: [viewport], numbers: { share }, words: { bar } })
+      report({ pages: [page], viewports: [viewport], numbers: { share }, words: { bar }, ...decider })
     }
   },
   propose: ({ worst, pages }, resolved) => {
@@ -54,27 +54,28 @@ interface Removed {
   readonly decider: Deciding
 }
 
-interface BarView extends Partial<Removed> {
+interface BarView {
   /** One for each kind, bar and viewport. */
   readonly key: string
   readonly value: typeof SHOWN | typeof REMOVED | typeof ELSE
+  readonly removed?: Removed
 }
 
 function barsOf({ page, sights }: PageSight): readonly BarView[] {
   return sights.flatMap((sight) =>
     BARS.map((bar): BarView => {
       const viewport = sight.view.viewport.name
-      const presence = sight.view.presence(`${bar}.presence`)
+      const presence = sight.view.presence(pathOf(bar, 'presence'))
       const decider = presence === 'absent' ? byBuilder(sight, bar) : undefined
       const key = `${page.facts.kind} ${bar} ${viewport}`
-      if (decider) return { key, value: REMOVED, viewport, bar, decider }
+      if (decider) return { key, value: REMOVED, removed: { viewport, bar, decider } }
       return { key, value: presence === 'shown' ? SHOWN : ELSE }
     }),
   )
 }
 
 function byBuilder({ view, page, resolved }: PageSight['sights'][number], bar: Bar): Deciding | undefined {
-  const entry = view.decidedBy(`${bar}.presence`)
+  const entry = view.decidedBy(pathOf(bar, 'presence'))
   if (!entry || entry.pointer === '') return undefined
   const chosenBy = page.choice.chain.find((entry) => entry.outcome === 'wins')?.layer
   const builder = own(resolved.site.data.builders, page.facts.builder ?? '')

@@ -1,3 +1,4 @@
+import { pathOf } from '../../model/facets.js'
 import { surroundOf } from '../../resolve/extensions.js'
 import { viewRule } from '../rule.js'
 import type { Sight } from '../sight.js'
@@ -41,7 +42,7 @@ function timesPrinted(sight: Sight): ReadonlyMap<string, number> {
   const { view, measure } = sight
   const ids = [
     ...(['header', 'footer', 'sidebar'] as const).flatMap((facet) =>
-      measure.box(facet) ? [view.value(`${facet}.use`)] : [],
+      measure.box(facet) ? [view.value(pathOf(facet, 'use'))] : [],
     ),
     ...sight.items.map(({ item }) => item.use),
   ].filter((id) => typeof id === 'string')

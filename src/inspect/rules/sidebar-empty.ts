@@ -30,12 +30,12 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { t
     if (sidebarItems(sight.frame).some(({ item }) => itemPrints(sight.page, item))) return
     const gap = sight.frame.property('sidebar.gap', measure.box('container')?.width) ?? 0
     report({
-      ...sight.decider('sidebar.side'),
       // Beside the column its width and gap are lost; under it only the gap is.
       numbers: { reserved: measure.sidebarBeside ? box.width + gap : gap },
       words: { why: use === null ? noneChosen(sight) : `the surround "${String(use)}" has nothing to print` },
       related:
         use === null ? [] : [{ pointer: sight.decider('sidebar.use').at, because: 'the surround that is empty' }],
+      ...sight.decider('sidebar.side'),
     })
   },
   propose({ at, pages }, { site }) {

@@ -28,7 +28,7 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { t
     const inner = container - sides.left - sides.right
     const reserved = (frame.property('sidebar.width', container) ?? 0) + (frame.property('sidebar.gap', container) ?? 0)
     if (column > inner - reserved + TOLERANCE_PX) return
-    report({ ...sight.decider('width.columnMax'), numbers: { unclaimed: inner - column } })
+    report({ numbers: { unclaimed: inner - column }, ...sight.decider('width.columnMax') })
   },
   propose: ({ at, pages }, { site }) =>
     sayInstead(site, { at, pages }, 'width.columnMax', 'none', 'set width.columnMax: none'),

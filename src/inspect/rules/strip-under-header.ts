@@ -27,10 +27,10 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, band: full, 
     if (!band || strip <= TOLERANCE_PX) return
     const spaced = (sight.frame.property('spacing.before') ?? 0) > 0
     report({
-      ...(spaced ? sight.decider('spacing.before') : { at: `${band.pointer}/margin` }),
       numbers: { strip },
       words: { section: band.id },
       related: [{ pointer: band.pointer, because: `the band "${band.id}"` }],
+      ...(spaced ? sight.decider('spacing.before') : { at: `${band.pointer}/margin` }),
     })
   },
   propose: ({ at, pages, cases }, { site }) =>

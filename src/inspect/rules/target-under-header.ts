@@ -28,10 +28,10 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { b
   check(sight, report) {
     for (const { section, needed, hidden } of hiddenTargets(sight))
       report({
-        ...sight.decider('header.position'),
         numbers: { needed, hidden },
         words: { target: section.id },
         related: [{ pointer: section.pointer, because: `the target "${section.id}"` }],
+        ...sight.decider('header.position'),
       })
   },
 })

@@ -26,12 +26,11 @@ export const textUnreadable = viewRule({
   check(sight, report) {
     for (const section of sight.measure.sections) {
       const { data, pointer, id } = section
-      const hasOwn = data.ink !== undefined || data.background !== undefined
+      if (data.ink === undefined && data.background === undefined) continue
       const holdsText = sight.items.some(
         (printed) => printed.section === id && printed.kind !== 'use' && sight.isText(printed),
       )
-      if (!hasOwn && section.depth > 0) continue
-      if (!hasOwn || !(holdsText || holdsPlainText(sight, section))) continue
+      if (!holdsText && !holdsPlainText(sight, section)) continue
       const ink = inkOf(sight, section)
       const ratio = leastContrast(ink, groundsOf(sight.frame, sight.measure, section))
       if (ratio === undefined || ratio >= LEAST_CONTRAST) continue

@@ -25,13 +25,13 @@ pages:
   },
   advice: 'show the title on these pages, or give each a heading 1; else hide titles only where there is a replacement',
   marks(sight, mark) {
-    for (const { key, value, ...detail } of titlesOf(sight)) mark(key, value, detail)
+    for (const title of titlesOf(sight)) mark(title.key, title.value, title)
   },
   judge(tally, _survey, report) {
     const numbers = { hidden: tally.count(), replaced: tally.count(REPLACED) }
     for (const { page, detail } of tally.marks(MISSING)) {
       const { decider, viewport } = detail as HiddenTitle
-      report({ ...decider, pages: [page], viewports: [viewport], numbers })
+      report({ pages: [page], viewports: [viewport], numbers, ...decider })
     }
   },
   propose: ({ pages }, resolved) =>

@@ -37,7 +37,7 @@ pages: { visit: { path: /visit, title: Visit }, hours: { path: /hours, title: Ho
       const near = usualFirst.slice(0, index).find((usual) => isNear(width, usual.width))
       if (!near) return
       const numbers = { apart: Math.abs(width - near.width), width, other: near.width }
-      for (const { page, detail } of tally.marks(value)) report({ ...(detail as Deciding), pages: [page], numbers })
+      for (const { page, detail } of tally.marks(value)) report({ pages: [page], numbers, ...(detail as Deciding) })
     })
   },
   propose({ at, worst }, { site }) {
