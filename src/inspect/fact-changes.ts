@@ -38,8 +38,22 @@ function ofOtherRules(
   after: readonly Mark[],
   isOther: (rule: SiteRule) => boolean,
 ): readonly [readonly Mark[], readonly Mark[]] {
-  const [old, now] = [listsBy(before, ruleOf), listsBy(after, ruleOf)]
   const [gone, came]: [Mark[], Mark[]] = [[], []]
+  let [i, j] = [0, 0]
+  // Marks come rule by rule, before as after: most often of the same rules.
+  while (i < before.length && j < after.length) {
+    const { rule } = before[i] as Mark
+    if (after[j]?.rule !== rule) break
+    const [a, b] = [endOfRule(before, i), endOfRule(after, j)]
+    let isSame = !isOther(rule) && a - i === b - j
+    for (let n = 0; isSame && n < a - i; n++) isSame = isSameMark(before[i + n] as Mark, after[j + n] as Mark)
+    if (!isSame) {
+      for (const mark of before.slice(i, a)) gone.push(mark)
+      for (const mark of after.slice(j, b)) came.push(mark)
+    }
+    ;[i, j] = [a, b]
+  }
+  const [old, now] = [listsBy(before.slice(i), ruleOf), listsBy(after.slice(j), ruleOf)]
   for (const rule of new Set([...old.keys(), ...now.keys()])) {
     const [a, b] = [old.get(rule) ?? [], now.get(rule) ?? []]
     if (!isOther(rule) && a.length === b.length && a.every((mark, n) => isSameMark(mark, b[n] as Mark))) continue
@@ -47,6 +61,13 @@ function ofOtherRules(
     came.push(...b)
   }
   return [gone, came]
+}
+
+/** Where the marks of the rule of one of them end. */
+function endOfRule(marks: readonly Mark[], from: number): number {
+  let end = from
+  while (marks[end]?.rule === marks[from]?.rule && end < marks.length) end++
+  return end
 }
 
 const isSameMark = (a: Mark, b: Mark): boolean =>

@@ -1,5 +1,6 @@
 import { facetsInPx } from '../measure/facets.js'
 import { measurePage, type PageMeasure } from '../measure/page.js'
+import { valueAt, type Json } from '../model/json.js'
 import type { Patch } from '../model/patch.js'
 import equal from 'fast-deep-equal'
 import type { ResolvedPage } from '../resolve/page.js'
@@ -140,6 +141,8 @@ export class Prover {
       }
       const more = tidyUp(step.after, fresh)
       if (!more) return refuse(wouldCause(fresh))
+      // What would only tidy away again what was added leads nowhere.
+      if (more.some(({ op, path }) => op === 'remove' && !isThere(this.#base.resolved, path))) return {}
       patch = [...patch, ...more]
     }
     return {}
@@ -252,6 +255,9 @@ const MOST_PARTS = 40
 const MOST_ROUNDS = 3
 /** How many steps are kept for proposals that are the same. */
 const MOST_KEPT = 8
+
+const isThere = ({ site }: ResolvedSite, pointer: string): boolean =>
+  valueAt(site.data as unknown as Json, pointer) !== undefined
 
 /** What clears away housekeeping that a change brought about, such as an override it made redundant. */
 function tidyUp(after: ResolvedSite, fresh: readonly RuleFact[]): Patch | undefined {

@@ -205,6 +205,10 @@ export class Step {
 
   /** Everything is compared by the new numbers of list entries; what is known goes by the old ones. */
   #judgeRule(rule: SiteRule, known: Judged, gone: readonly Mark[], came: readonly Mark[]): Ruling {
+    const readers = this.#parts.judgments.get(rule)
+    const readAnew: string[] = []
+    if (readers) for (const read of this.#changed) readAnew.push(...(readers.get(read) ?? []))
+    if (gone.length + came.length + readAnew.length === 0) return UNCHANGED
     const delta = { gone: [] as RuleFact[], came: [] as RuleFact[] }
     const renamed = this.#renumbering
     const before = renamed.inverse
@@ -214,8 +218,6 @@ export class Step {
       tallies.get(key) ?? (known.tallies.get(before.text(key)) ?? new HeldTally()).renamed(renamed)
     for (const key of new Set([...old.keys(), ...now.keys()]))
       tallies.set(key, tallyOf(key).with(old.get(key) ?? [], now.get(key) ?? []))
-    const readers = this.#parts.judgments.get(rule)
-    const readAnew = [...this.#changed].flatMap((key) => [...(readers?.get(key) ?? [])])
     const facts = new Map<string, readonly RuleFact[] | undefined>()
     for (const key of new Set([...tallies.keys(), ...readAnew.map((each) => renamed.text(each))])) {
       const past = known.facts.get(before.text(key)) ?? []
@@ -290,6 +292,8 @@ export class Step {
     return new SiteFacts(this.after, this.base, parts, byKey)
   }
 }
+
+const UNCHANGED: Ruling = { change: { tallies: new Map(), facts: new Map() }, delta: { gone: [], came: [] } }
 
 const keyOfMark = ({ key }: Mark): string => key
 

@@ -71,7 +71,7 @@ export class Layout {
     return this.at(viewport)(path)
   }
 
-  /** The same for one viewport, for those who ask for many properties. */
+  /** The same for one viewport, for those who ask for many properties. @internal */
   at(viewport: string): Decisions {
     let decisions = this.#decisions.get(viewport)
     if (!decisions) this.#decisions.set(viewport, (decisions = this.#decisionsAt(viewport)))
