@@ -36,6 +36,9 @@ export interface Look {
   readonly marks: readonly Mark[]
 }
 
+/** A text of so many characters is looked up, so that it is held once; to look for shorter ones takes more than it saves. */
+const WORTH_SHARING = 12
+
 /** Looks at the pages of one state of a site, and notes what of the site each look rests on. */
 export class Looker {
   readonly resolved: ResolvedSite
@@ -75,6 +78,7 @@ export class Looker {
 
   /** The same text for equal ones: many pages contribute the same under the same keys. */
   text(text: string): string {
+    if (text.length < WORTH_SHARING) return text
     const known = this.#texts.get(text)
     if (known === undefined) this.#texts.set(text, text)
     return known ?? text

@@ -4,7 +4,17 @@ import type { TextMeasurer } from '../model/files.js'
 export type { TextMeasurer }
 
 /** Half the size for a character: the contract's guess where there is no font file. */
-export const ESTIMATE: TextMeasurer = { certainty: 'estimated', width: (text, size) => 0.5 * size * [...text].length }
+export const ESTIMATE: TextMeasurer = { certainty: 'estimated', width: (text, size) => 0.5 * size * characters(text) }
+
+/** How many characters a text has: a pair of surrogates is one. */
+function characters(text: string): number {
+  let count = text.length
+  for (let n = 1; n < text.length; n++) if (isLow(text.charCodeAt(n)) && isHigh(text.charCodeAt(n - 1))) count--
+  return count
+}
+
+const isHigh = (unit: number): boolean => unit >= 0xd800 && unit < 0xdc00
+const isLow = (unit: number): boolean => unit >= 0xdc00 && unit < 0xe000
 
 /** A rounding allowance in px: a line that is full to the last bit still fits. */
 const FITS = 1e-3
@@ -22,19 +32,14 @@ const STANDS_ALONE = /^[ -~\u00a0-\u024f\u2010-\u2027\u2030-\u205e\u20ac]*$/
  * @param width - In px; `Infinity` never breaks.
  */
 export function countLines(measurer: TextMeasurer, text: string, size: number, width: number): number {
-  let ofMeasurer = counted.get(measurer)
-  if (!ofMeasurer) counted.set(measurer, (ofMeasurer = new Map()))
-  let ofText = ofMeasurer.get(text)
-  if (!ofText) {
+  let ofMeasurer = read.get(measurer)
+  if (!ofMeasurer) read.set(measurer, (ofMeasurer = new Map()))
+  let known = ofMeasurer.get(text)
+  if (!known) {
     if (ofMeasurer.size >= MOST_KEPT) ofMeasurer.clear()
-    ofMeasurer.set(text, (ofText = []))
+    ofMeasurer.set(text, (known = new ReadText(measurer, text)))
   }
-  const known = ofText.find((each) => each.size === size && each.width === width)
-  if (known) return known.lines
-  const lines = breakLines(measurer, text, size, width)
-  if (ofText.length >= MOST_WIDTHS) ofText.shift()
-  ofText.push({ size, width, lines })
-  return lines
+  return known.lines(size, width)
 }
 
 /** How many lines a text takes at a size within a width, both in px. */
@@ -44,46 +49,74 @@ interface Counted {
   readonly lines: number
 }
 
-/** Lines of texts that were counted: a change in memory leaves most texts as they are. */
-const counted = new WeakMap<TextMeasurer, Map<string, Counted[]>>()
+/** A text in a font: what all widths have in common is worked out once. */
+class ReadText {
+  readonly #measurer: TextMeasurer
+  /** With white space collapsed. */
+  readonly #plain: string
+  readonly #counted: Counted[] = []
+  #breaks: readonly number[] | undefined
+  /** Px of its words and spaces, each by itself, at the size that was asked for last. */
+  #pieces: { readonly size: number; readonly sum: number } | undefined
+
+  constructor(measurer: TextMeasurer, text: string) {
+    this.#measurer = measurer
+    this.#plain = text.replace(/[ \t\n\r\f]+/g, ' ').trim()
+  }
+
+  lines(size: number, width: number): number {
+    const known = this.#counted.find((each) => each.size === size && each.width === width)
+    if (known) return known.lines
+    const lines = this.#count(size, width)
+    if (this.#counted.length >= MOST_WIDTHS) this.#counted.shift()
+    this.#counted.push({ size, width, lines })
+    return lines
+  }
+
+  #count(size: number, width: number): number {
+    if (this.#plain === '') return 0
+    return width === Infinity || this.#fitsOneLine(size, width) ? 1 : this.#broken(size, width)
+  }
+
+  /** A long text is measured whole only where its words leave that open: words come again, and their widths are kept. */
+  #fitsOneLine(size: number, width: number): boolean {
+    if (this.#pieces?.size !== size) {
+      const space = this.#measurer.width(' ', size)
+      let sum = -space
+      for (const word of this.#plain.split(' ')) sum += space + this.#measurer.width(word, size)
+      this.#pieces = { size, sum }
+    }
+    return !isWider(this.#measurer, () => this.#plain, this.#pieces.sum, size, width)
+  }
+
+  #broken(size: number, width: number): number {
+    const [measurer, plain] = [this.#measurer, this.#plain]
+    let lines = 1
+    let lineStart = 0
+    let filled = 0 // px of the line up to the last break, the space at its end included
+    let start = 0
+    for (const end of (this.#breaks ??= breaksOf(plain))) {
+      const word = plain.slice(start, end).trimEnd()
+      const own = measurer.width(word, size)
+      const isOver =
+        filled > 0 && isWider(measurer, () => plain.slice(lineStart, start + word.length), filled + own, size, width)
+      if (isOver) {
+        lines += 1
+        filled = 0
+        lineStart = start
+      }
+      filled += own + (start + word.length < end ? measurer.width(' ', size) : 0)
+      start = end
+    }
+    return lines
+  }
+}
+
+/** Texts that were read: a change in memory leaves most texts as they are. */
+const read = new WeakMap<TextMeasurer, Map<string, ReadText>>()
 /** For how many texts, and widths of each, the lines of one font are kept. */
 const MOST_KEPT = 6000
 const MOST_WIDTHS = 12
-
-function breakLines(measurer: TextMeasurer, text: string, size: number, width: number): number {
-  const plain = text.replace(/[ \t\n\r\f]+/g, ' ').trim()
-  if (plain === '') return 0
-  if (width === Infinity || fitsOneLine(measurer, plain, size, width)) return 1
-  let lines = 1
-  let lineStart = 0
-  let filled = 0 // px of the line up to the last break, the space at its end included
-  let start = 0
-  for (const end of breaksOf(plain)) {
-    const word = plain.slice(start, end).trimEnd()
-    const own = measurer.width(word, size)
-    const isOver =
-      filled > 0 && isWider(measurer, () => plain.slice(lineStart, start + word.length), filled + own, size, width)
-    if (isOver) {
-      lines += 1
-      filled = 0
-      lineStart = start
-    }
-    filled += own + (start + word.length < end ? measurer.width(' ', size) : 0)
-    start = end
-  }
-  return lines
-}
-
-/** A long text is measured whole only where its words leave that open: words come again, and their widths are kept. */
-function fitsOneLine(measurer: TextMeasurer, plain: string, size: number, width: number): boolean {
-  const space = measurer.width(' ', size)
-  let sum = -space
-  for (const word of plain.split(' ')) {
-    sum += space + measurer.width(word, size)
-    if (sum > (1 + KERNING) * width) return false
-  }
-  return !isWider(measurer, () => plain, sum, size, width)
-}
 
 /** Whether a line is wider than what it is in, asked as closely as that needs; `sum` are its pieces and spaces in px. */
 function isWider(measurer: TextMeasurer, line: () => string, sum: number, size: number, width: number): boolean {

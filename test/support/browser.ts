@@ -29,11 +29,15 @@ export async function openPage(browser: Browser, address: string): Promise<{ pag
 const AXE = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8')
 
 /**
- * What axe finds against a page, by all of its rules or some. The page's own policy allows no script of ours, so axe is run by the browser's
+ * What axe finds against a page, by all of its rules, some, or all but some. The page's own policy allows no script of ours, so axe is run by the browser's
  * debugger, not by the page; previews in frames are sites' pages, not the app's, and would not answer it.
  */
-export const violations = (page: Page, only?: readonly string[]): Promise<readonly string[]> => {
-  const options = JSON.stringify({ iframes: false, resultTypes: ['violations'], ...(only && { runOnly: only }) })
+export const violations = (
+  page: Page,
+  { only, but = [] }: { readonly only?: readonly string[]; readonly but?: readonly string[] } = {},
+): Promise<readonly string[]> => {
+  const rules = Object.fromEntries(but.map((rule) => [rule, { enabled: false }]))
+  const options = JSON.stringify({ iframes: false, resultTypes: ['violations'], rules, ...(only && { runOnly: only }) })
   return page.evaluate(
     `window.axe ?? ${AXE}; axe.run(${options}).then((r) => r.violations.map((v) => v.id + ': ' + v.nodes.map((n) => n.target.join(' ')).slice(0, 3).join(' | ')))`,
   )
