@@ -22,6 +22,24 @@ describe('text without a font file', () => {
     expect(typed('ten chars ten chars', '160px')).to.include({ height: 24 })
   })
 
+  it('counts a character beyond the basic plane as one', () => {
+    // Seven characters are 56 px; the thirteen code units that they are would be 104.
+    expect(typed('🌑🌒🌓 🌔🌕🌖', '60px')).to.include({ height: 24 })
+    expect(typed('🌑🌒🌓 🌔🌕🌖', '48px')).to.include({ height: 48 })
+  })
+
+  it('takes one text at several sizes and widths', () => {
+    const page = measurePage(
+      siteOf(
+        `pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { text: ten chars ten, width: 110px }, { text: ten chars ten, width: 80px }, { heading: 2, text: ten chars ten, width: 110px }, { heading: 2, text: ten chars ten, width: 208px } ] } ] } }`,
+      ).page('visit'),
+      'desk',
+    )
+    // 13 characters: 104 px at 16 px; at the 32 px of a heading 2, whose lines are 38.4 px high, 208 px.
+    const heights = [0, 1, 2, 3].map((n) => page.box(`item:s/${n}`)?.height)
+    expect(heights).to.deep.equal([24, 48, 3 * 38.4, 38.4])
+  })
+
   it('collapses white space, and lets a long word stick out', () => {
     expect(typed('  a\n\t b  ', '24px')).to.include({ height: 24 })
     expect(typed('incomprehensibilities', '24px')).to.include({ height: 24 })
