@@ -187,15 +187,18 @@ export class Glance {
     const facts: RuleFact[] = []
     const marks: Mark[] = []
     for (const rule of this.#rules.ofPages)
-      for (const fact of this.#found.get(rule) ?? this.#ask(sight, rule)) facts.push(fact)
+      for (const fact of known(this.#found, rule) ?? this.#ask(sight, rule)) facts.push(fact)
     for (const rule of this.#rules.ofSite) {
-      const found = this.#tallied.get(rule) ?? this.#tally(sight, rule)
+      const found = known(this.#tallied, rule) ?? this.#tally(sight, rule)
       for (const fact of found.facts) facts.push(fact)
       for (const mark of found.marks) marks.push(mark)
     }
     return { core: sight.page.core, reads: this.#reads, facts, marks }
   }
 }
+
+/** Most looks are taken whole, and know of no rule before. */
+const known = <K, V>(found: ReadonlyMap<K, V>, rule: K): V | undefined => (found.size > 0 ? found.get(rule) : undefined)
 
 const NO_FACTS: readonly RuleFact[] = []
 const NOTHING: OfSiteRule = { marks: [], facts: NO_FACTS }

@@ -165,8 +165,8 @@ class Builder {
     at = this.#inserts('after-header', at)
     at = this.#titleBand(at)
     at = this.#leadImageBand(at)
-    const { at: afterMain, ...inside } = this.#main(at)
-    at = this.#inserts('before-footer', afterMain)
+    const main = this.#main(at)
+    at = this.#inserts('before-footer', main.at)
     if (this.#isShown('footer')) {
       this.#boxes.push(...barBoxes(frame, 'footer', footer, at))
       this.#items.push(...footer.rows.flatMap((row) => row.items))
@@ -184,7 +184,9 @@ class Builder {
       footer,
       clearance,
       afterClearance,
-      ...inside,
+      room: main.room,
+      gutter: main.gutter,
+      sidebarBeside: main.sidebarBeside,
     })
   }
 

@@ -12,6 +12,8 @@ export interface Decision {
   readonly value: Json
   /** Index of the winning contribution; `gate` where the template's `arrange` decides; `null` where no layer sets it. */
   readonly winner: number | 'gate' | null
+  /** Where that was set; relative to the page's `layout` where the layer is `page`, empty where none or the baseline is. */
+  readonly pointer: string
 }
 
 /** The effective value of each property at one viewport. */
@@ -30,11 +32,11 @@ export interface LayerEntry {
 const WITHOUT_GATE = new Set(['baseline', 'theme', 'kind'])
 const NOTHING_SHUT: ReadonlySet<string> = new Set()
 const REVERTED = '; revert: the value of theme and kind'
-const NOTHING: Decision = { value: null, winner: null }
+const NOTHING: Decision = { value: null, winner: null, pointer: '' }
 
 type Reading =
   | { readonly says: 'nothing' }
-  | { readonly says: 'value'; readonly value: Json; readonly reverted: boolean }
+  | { readonly says: 'value'; readonly value: Json; readonly reverted: boolean; readonly pointer: string }
   | { readonly says: 'skipped'; readonly value: Json; readonly because: string }
 
 /**
@@ -84,7 +86,7 @@ export class Layout {
       let decision = known.get(path)
       if (!decision) {
         if (!definitionOf(path)) throw unknownProperty(path)
-        decision = this.#shut.has(path) ? { value: 'absent', winner: 'gate' } : this.#strongest(path, viewport)
+        decision = this.#shut.has(path) ? this.#shutOut : this.#strongest(path, viewport)
         known.set(path, decision)
       }
       return decision
@@ -116,7 +118,7 @@ export class Layout {
     for (let index = this.contributions.length - 1; index >= 0; index--) {
       if ((lock !== undefined && index > lock) || this.contributions[index] === without) continue
       const reading = this.#read(this.contributions[index] as Contribution, path, viewport)
-      if (reading.says === 'value') return { value: reading.value, winner: index }
+      if (reading.says === 'value') return { value: reading.value, winner: index, pointer: reading.pointer }
     }
     return NOTHING
   }
@@ -139,8 +141,8 @@ export class Layout {
     const hole = danglingReason(this.#site, path, value)
     if (hole) return { says: 'skipped', value, because: hole }
     if (value === 'revert' && !WITHOUT_GATE.has(contribution.layer))
-      return { says: 'value', value: this.#reverted(path, viewport), reverted: true }
-    return { says: 'value', value, reverted: false }
+      return { says: 'value', value: this.#reverted(path, viewport), reverted: true, pointer: setting.pointer }
+    return { says: 'value', value, reverted: false, pointer: setting.pointer }
   }
 
   #notForKind(contribution: Contribution, path: SettingPath): string | undefined {
@@ -158,6 +160,11 @@ export class Layout {
       if (reading.says === 'value') return reading.value
     }
     return null
+  }
+
+  /** What decides the presence of a facet that the template's `arrange` leaves out. */
+  get #shutOut(): Decision {
+    return { value: 'absent', winner: 'gate', pointer: this.template?.arrangePointer ?? '' }
   }
 
   /** The word that decides a property; `undefined` where no layer sets it. */

@@ -21,7 +21,7 @@ import type { Chooser, Insert, LayerName } from '../model/site-data.js'
 import type { PageFacts } from '../select/page-facts.js'
 import { TemplateChoice, type TemplateOptions } from './choose-template.js'
 import type { Outcome } from './contribution.js'
-import type { Decisions, Layout, LayerEntry } from './layout.js'
+import type { Decision, Decisions, Layout, LayerEntry } from './layout.js'
 import type { StyleResult } from './style-layer.js'
 import type { StyleDeclaration } from './style-sheets.js'
 import type { Template } from './templates.js'
@@ -254,7 +254,12 @@ class View {
     const { entries } = this.style
     const entry = entries.size > 0 ? entries.get(path) : undefined
     if (entry) return entry.value
-    return (this.#decide ??= this.page.layout.at(this.viewport.name))(path).value
+    return this.#decision(path).value
+  }
+
+  /** What the settings decide, before any style. */
+  #decision(path: SettingPath): Decision {
+    return (this.#decide ??= this.page.layout.at(this.viewport.name))(path)
   }
 
   presence(path: SettingPath): Presence {
@@ -303,14 +308,13 @@ class View {
     const { entries } = this.style
     const styled = entries.size > 0 ? entries.get(path)?.declarations[0] : undefined
     if (styled) return { layer: 'style', pointer: styled.pointer }
-    const entry = this.page.layout.winningEntry(path, this.viewport.name)
-    return entry && { layer: entry.contribution?.layer ?? 'template', pointer: pointerOf(this.page, entry) }
+    const { page } = this
+    const { winner, pointer } = this.#decision(path)
+    if (winner === null) return undefined
+    const layer = winner === 'gate' ? 'template' : (page.layout.contributions[winner]?.layer ?? 'template')
+    return { layer, pointer: layer === 'page' ? toPointer(['pages', page.id, 'layout']) + pointer : pointer }
   }
 }
-
-/** The place of a layer's setting; empty for the baseline's. */
-const pointerOf = ({ id }: ResolvedPage, { contribution, pointer }: LayerEntry): string =>
-  contribution?.layer === 'page' ? toPointer(['pages', id, 'layout']) + pointer : pointer
 
 /** A layer's word with its place. */
 function settingsEntry(
