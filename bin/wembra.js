@@ -10,23 +10,23 @@ import { loadCompiled } from './compiled.js'
 const LARGE_SITE = 32 * 1024 * 1024
 /** Of the machine's memory, what such a site may take. */
 const SHARE = 0.75
-/** Up to so many bytes a command is over before it pays to compile much of it for speed. */
-const SMALL_SITE = 1024 * 1024
-/** How much of a function is run (in bytes of code) before V8 compiles it again; by itself it takes less than half of that. */
-const PATIENCE = '--interrupt-budget=300000'
-/** The V8 with which that was measured: what later ones do in between is theirs to decide. */
-const MEASURED_V8 = '11.'
+/** Up to so many pages a command is over before it pays to compile much of it for speed. */
+const FEW_PAGES = 1000
+/** How much of a function is run (in bytes of code) before V8 11 compiles it again: with few pages, and by itself. */
+const PATIENT = '--interrupt-budget=300000'
+const USUAL = '--interrupt-budget=135168'
+/** Other versions are left as they are, for nothing was measured with them; so is who sets it for a process. */
+const isOurs = process.versions.v8.startsWith('11.') && !process.execArgv.join().includes('--interrupt-budget')
 /** A process of so many ms has compiled most of what the next one needs. */
 const WORTH_KEEPING = 1000
 
 const sizeOf = (path) => statSync(path, { throwIfNoEntry: false })?.size ?? 0
 
-/** Bytes of the largest file that may be a site's. */
-function siteSize(args) {
+function isLarge(args) {
   const named = args.filter((arg) => /\.(ya?ml|json)$/.test(arg))
   const files =
     named.length > 0 ? named : readdirSync('.').filter((name) => /\.(site\.(ya?ml|json)|ndjson)$/.test(name))
-  return Math.max(0, ...files.map(sizeOf))
+  return files.some((file) => sizeOf(file) > LARGE_SITE)
 }
 
 /** Runs the command line in this process. */
@@ -35,21 +35,24 @@ async function run(args) {
   process.stdout.on('error', (error) => {
     if (error.code !== 'EPIPE') throw error
   })
+  // What is kept of the script goes by the flags: they are the same when it is loaded and when it is kept.
+  if (isOurs) setFlagsFromString(PATIENT)
   const folder = fileURLToPath(new URL('../dist/command/', import.meta.url))
   const script = readdirSync(folder).find((name) => name.endsWith('.cjs'))
   const { exports, kept, compiled } = loadCompiled(`${folder}${script}`)
   const { main, processIo, writeWhole } = exports
+  const opened = (pages) => {
+    if (isOurs && pages > FEW_PAGES) setFlagsFromString(USUAL)
+  }
   // 1 is for findings: what nobody expected is 2, with its stack for whoever repairs it.
-  process.exitCode = await main(
-    args,
-    processIo(() => readFileSync(0, 'utf8')),
-  ).catch((error) => {
+  process.exitCode = await main(args, { ...processIo(() => readFileSync(0, 'utf8')), opened }).catch((error) => {
     process.stderr.write(
       `wembra: this is a bug of wembra, please report it with what you ran\n${error?.stack ?? error}\n`,
     )
     return 2
   })
   if (performance.now() < WORTH_KEEPING) return
+  if (isOurs) setFlagsFromString(PATIENT)
   const bytes = compiled()
   try {
     if (bytes) writeWhole(kept, bytes)
@@ -59,8 +62,7 @@ async function run(args) {
 }
 
 const args = process.argv.slice(2)
-const size = siteSize(args)
-if (!process.env.WEMBRA_HEAP && size > LARGE_SITE) {
+if (!process.env.WEMBRA_HEAP && isLarge(args)) {
   const megabytes = Math.floor((totalmem() * SHARE) / 1024 / 1024)
   const options = { stdio: 'inherit', env: { ...process.env, WEMBRA_HEAP: String(megabytes) } }
   const { status } = spawnSync(
@@ -69,7 +71,4 @@ if (!process.env.WEMBRA_HEAP && size > LARGE_SITE) {
     options,
   )
   process.exitCode = status ?? 2
-} else {
-  if (size <= SMALL_SITE && process.versions.v8.startsWith(MEASURED_V8)) setFlagsFromString(PATIENCE)
-  await run(args)
-}
+} else await run(args)

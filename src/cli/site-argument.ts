@@ -58,8 +58,9 @@ export function splitWords(
 
 /** Opens the site a command was given; without one, the one site file of the folder. */
 export function openSite(site: string, io: Io): ResolvedSite {
-  if (site === '-') return resolveSite(readSite(io.readStdin(), { file: '<stdin>', files: diskFiles }))
-  return resolveSite(loadSite(site))
+  const read = site === '-' ? readSite(io.readStdin(), { file: '<stdin>', files: diskFiles }) : loadSite(site)
+  io.opened?.(read.pageIds.length)
+  return resolveSite(read)
 }
 
 /** @throws {UnknownNameError} When the site has no such page. */

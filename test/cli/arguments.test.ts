@@ -2,6 +2,8 @@ import { expect } from 'chai'
 import { mkdirSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { processIo } from '../../dist/cli/io.js'
+import { main } from '../../dist/cli/main.js'
 import { COMMANDS } from '../../src/cli/commands.js'
 import { wembraHere as wembra } from '../support/command-line.js'
 
@@ -141,6 +143,31 @@ describe('values on the command line', () => {
       expect(code).to.equal(2)
       expect(err).to.match(message)
     })
+})
+
+describe('a site that a command opens', () => {
+  /** The numbers of pages that the terminal is told of, for whatever it does with them. */
+  const opened = async (...words: readonly string[]): Promise<readonly number[]> => {
+    const pages: number[] = []
+    const quiet = { out: () => undefined, err: () => undefined, opened: (count: number) => void pages.push(count) }
+    await main(words, { ...processIo(() => CLEAN), ...quiet })
+    return pages
+  }
+  const path = folder()
+  const clean = join(path, 'other/clean.site.yaml')
+
+  it('is announced with how many pages it has, however it was named', async () => {
+    expect(await opened('show', 'a', clean)).to.deep.equal([1])
+    expect(await opened('check', join(path, 'other'))).to.deep.equal([1])
+    expect(await opened('check', '-')).to.deep.equal([1])
+    expect(await opened('table', 'examples/quillmere')).to.deep.equal([57])
+  })
+
+  it('is each that is checked; none where there is none to open', async () => {
+    expect(await opened('check', clean, join(path, 'bad.site.yaml'))).to.deep.equal([1, 1])
+    expect(await opened('check', join(path, 'empty'))).to.deep.equal([])
+    expect(await opened('--version')).to.deep.equal([])
+  })
 })
 
 describe('help', () => {
