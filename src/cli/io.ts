@@ -13,7 +13,7 @@ export interface Io {
   readonly colors: ReturnType<typeof pc.createColors>
   /** Shows how far long work is, where somebody watches; nothing is shown for work of few steps. */
   readonly progress?: (what: string, steps: number, fewSteps?: number) => Progress
-  /** Is told how many pages a site has that was opened, before anything else is worked out of it. */
+  /** Called with the number of pages of each site that is opened, before anything else is worked out of it. */
   readonly opened?: (pages: number) => void
 }
 

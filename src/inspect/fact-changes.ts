@@ -39,27 +39,22 @@ function ofOtherRules(
   isOther: (rule: SiteRule) => boolean,
 ): readonly [readonly Mark[], readonly Mark[]] {
   const [gone, came]: [Mark[], Mark[]] = [[], []]
+  const compare = (rule: SiteRule, a: readonly Mark[], b: readonly Mark[]): void => {
+    if (!isOther(rule) && a.length === b.length && a.every((mark, n) => isSameMark(mark, b[n] as Mark))) return
+    gone.push(...a)
+    came.push(...b)
+  }
   let [i, j] = [0, 0]
   // Marks come rule by rule, before as after: most often of the same rules.
   while (i < before.length && j < after.length) {
     const { rule } = before[i] as Mark
     if (after[j]?.rule !== rule) break
     const [a, b] = [endOfRule(before, i), endOfRule(after, j)]
-    let isSame = !isOther(rule) && a - i === b - j
-    for (let n = 0; isSame && n < a - i; n++) isSame = isSameMark(before[i + n] as Mark, after[j + n] as Mark)
-    if (!isSame) {
-      for (const mark of before.slice(i, a)) gone.push(mark)
-      for (const mark of after.slice(j, b)) came.push(mark)
-    }
+    compare(rule, before.slice(i, a), after.slice(j, b))
     ;[i, j] = [a, b]
   }
   const [old, now] = [listsBy(before.slice(i), ruleOf), listsBy(after.slice(j), ruleOf)]
-  for (const rule of new Set([...old.keys(), ...now.keys()])) {
-    const [a, b] = [old.get(rule) ?? [], now.get(rule) ?? []]
-    if (!isOther(rule) && a.length === b.length && a.every((mark, n) => isSameMark(mark, b[n] as Mark))) continue
-    gone.push(...a)
-    came.push(...b)
-  }
+  for (const rule of new Set([...old.keys(), ...now.keys()])) compare(rule, old.get(rule) ?? [], now.get(rule) ?? [])
   return [gone, came]
 }
 

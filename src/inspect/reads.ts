@@ -51,7 +51,7 @@ export class ReadSite {
     this.#reads?.add(key)
   }
 
-  /** Notes one key, which is read again and again: what noted it last need not be told twice. */
+  /** Notes one key, which is read again and again: for whom it was noted last it need not be noted again. */
   #noter(key: ReadKey): () => void {
     let last: Set<ReadKey> | undefined
     return () => {

@@ -146,7 +146,7 @@ describe('values on the command line', () => {
 })
 
 describe('a site that a command opens', () => {
-  /** The numbers of pages that the terminal is told of, for whatever it does with them. */
+  /** The numbers of pages that the terminal is called with. */
   const opened = async (...words: readonly string[]): Promise<readonly number[]> => {
     const pages: number[] = []
     const quiet = { out: () => undefined, err: () => undefined, opened: (count: number) => void pages.push(count) }

@@ -24,7 +24,7 @@ describe('a fix that leaves something over', () => {
   })
 
   it('is not offered where that would be what it adds itself', () => {
-    // An override on both pages leaves the entry nothing to decide; without the entry both overrides say what holds anyway.
+    // An override on both pages leaves the entry nothing to decide; without the entry both overrides set what holds anyway.
     expect(found(SITE).fixes).to.have.length(1)
     expect(found(SITE).refused ?? []).to.deep.equal([])
   })
