@@ -207,7 +207,7 @@ export class Step {
   #judgeRule(rule: SiteRule, known: Judged, gone: readonly Mark[], came: readonly Mark[]): Ruling {
     const readers = this.#parts.judgments.get(rule)
     const readAnew: string[] = []
-    if (readers) for (const read of this.#changed) readAnew.push(...(readers.get(read) ?? []))
+    if (readers) for (const read of this.#changed) for (const key of readers.get(read) ?? []) readAnew.push(key)
     if (gone.length + came.length + readAnew.length === 0) return UNCHANGED
     const delta = { gone: [] as RuleFact[], came: [] as RuleFact[] }
     const renamed = this.#renumbering
