@@ -164,7 +164,8 @@ const WITH_CASES: ReadonlySet<CheckFormat> = new Set(['json', 'sarif', 'html'])
 function inspectWithBars(resolved: ResolvedSite, options: InspectOptions, io: Io): readonly Finding[] {
   const what = { pages: 'pages', fixes: 'findings' } as const
   let shown:
-    { readonly step: InspectProgress['step']; readonly bar: ReturnType<NonNullable<Io['progress']>> } | undefined
+    | { readonly step: InspectProgress['step']; readonly bar: ReturnType<NonNullable<Io['progress']>> }
+    | undefined
   const onProgress = ({ step, done, all }: InspectProgress): void => {
     if (!io.progress) return
     if (shown?.step !== step) {

@@ -8,7 +8,5 @@ import { parseSelector } from '../select/parse-selector.js'
 export const parseSelectors = (selectors: readonly string[]): readonly Selector[] => selectors.map(parseSelector)
 
 /** The pages that match `--where`; without it, all. */
-export const pagesWhere = (
-  resolved: ResolvedSite,
-  selectors: readonly string[] | undefined,
-): readonly ResolvedPage[] => (selectors ? pagesMeant(resolved, parseSelectors(selectors)) : [...resolved.pages()])
+export const pagesWhere = (resolved: ResolvedSite, selectors: readonly string[] | undefined): readonly ResolvedPage[] =>
+  selectors ? pagesMeant(resolved, parseSelectors(selectors)) : [...resolved.pages()]

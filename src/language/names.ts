@@ -7,7 +7,15 @@ import type { Source } from '../model/source.js'
 
 /** A section in which things are defined by their ids. */
 export type Section =
-  'pages' | 'templates' | 'surrounds' | 'menus' | 'assets' | 'kinds' | 'builders' | 'extensions' | 'viewports'
+  | 'pages'
+  | 'templates'
+  | 'surrounds'
+  | 'menus'
+  | 'assets'
+  | 'kinds'
+  | 'builders'
+  | 'extensions'
+  | 'viewports'
 
 /** What the things of each section are called. */
 export const THING: Readonly<Record<Section, string>> = {

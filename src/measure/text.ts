@@ -91,11 +91,12 @@ class ReadText {
 
   #broken(size: number, width: number): number {
     const [measurer, plain] = [this.#measurer, this.#plain]
+    const breaks = (this.#breaks ??= breaksOf(plain))
     let lines = 1
     let lineStart = 0
     let filled = 0 // px of the line up to the last break, the space at its end included
     let start = 0
-    for (const end of (this.#breaks ??= breaksOf(plain))) {
+    for (const end of breaks) {
       const word = plain.slice(start, end).trimEnd()
       const own = measurer.width(word, size)
       const isOver =

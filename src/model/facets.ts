@@ -88,7 +88,8 @@ export type Facet = keyof typeof FACETS
 export type FacetProperties<F extends Facet> = keyof (typeof FACETS)[F] & string
 /** `facet.property`, or `facet.items.id` for one item. */
 export type PropertyPath =
-  { [F in Facet]: `${F}.${FacetProperties<F>}` }[Facet] | `${'header' | 'footer'}.items.${string}`
+  | { [F in Facet]: `${F}.${FacetProperties<F>}` }[Facet]
+  | `${'header' | 'footer'}.items.${string}`
 
 /** A path as settings and styles have it: a `PropertyPath`, or one that only styles know, such as `ground.color`. */
 export type SettingPath = string

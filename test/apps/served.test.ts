@@ -1,83 +1,102 @@
 import { expect } from 'chai'
 import type { ChildProcess } from 'node:child_process'
-import { cpSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
+import { cpSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import type { Browser, Page } from 'playwright-core'
 import { openBrowser, openPage } from '../support/browser.js'
 import { wembra } from '../support/command-line.js'
 import { startOpen } from '../support/opened.js'
+import { untilKept } from '../support/workbench.js'
 
 describe('wembra open', () => {
   const folder = mkdtempSync(join(tmpdir(), 'wembra-'))
   const file = join(folder, 'fellside.site.yaml')
   const text = (): string => readFileSync(file, 'utf8')
+  let original: string
   let child: ChildProcess
   let address: string
   let browser: Browser
-  let page: Page
-  let errors: string[]
 
   before(async () => {
     cpSync('examples/fellside', folder, { recursive: true })
+    original = text()
     ;[child, address] = await startOpen(folder)
     browser = await openBrowser()
-    ;({ page, errors } = await openPage(browser, address))
   })
   after(async () => {
     await browser.close()
     child.kill('SIGTERM')
+    rmSync(folder, { recursive: true })
   })
 
-  const say = async (property: string, value: string): Promise<void> => {
-    await page.locator('.chain-button').filter({ hasText: property }).click()
-    await page.getByLabel('Set at').selectOption('theme')
-    await page.getByLabel(`Value of ${property}`).fill(value)
-    await page.getByRole('button', { name: 'Preview the change' }).click()
-    await page.getByRole('button', { name: 'Apply' }).click()
-    await page.getByRole('dialog').waitFor({ state: 'detached' })
-  }
-  const save = async (): Promise<void> => {
-    await page.getByRole('button', { name: /^Save/ }).click()
-    await page.getByRole('menuitem', { name: 'Save to the files' }).click()
-  }
+  describe('in a browser', () => {
+    let page: Page
+    let errors: string[]
 
-  it('shows the site, and saves what is changed there into its file, comments and all', async () => {
-    const before = text()
-    // Five pages are more than go into one row: all are as wide.
-    await page.locator('.card').nth(4).waitFor()
-    const widths = await page
-      .locator('.card')
-      .evaluateAll((all) => all.map((card) => card.getBoundingClientRect().width))
-    expect(new Set(widths).size).to.equal(1)
-    await page.goto(`${address}#/page/home`)
-    await say('spacing.before', '44px')
-    await save()
-    await page.getByText('Saved fellside.site.yaml.').waitFor()
-    expect(text()).to.equal(before.replace('spacing: 40px', 'spacing: { before: 44px, after: 40px }'))
-  })
+    beforeEach(async () => {
+      writeFileSync(file, original)
+      ;({ page, errors } = await openPage(browser, `${address}#/page/home`))
+      await page.locator('.chain-button').first().waitFor()
+    })
+    afterEach(async () => {
+      // What a page keeps goes with its context.
+      await page.context().close()
+      expect(errors).to.deep.equal([])
+    })
 
-  it('keeps what was not saved over a reload', async () => {
-    await say('width.max', '800px')
-    await page.waitForTimeout(400)
-    await page.reload()
-    const row = page.getByRole('row', { name: /width\.max/ })
-    await row.waitFor()
-    expect(await row.getByRole('cell').first().textContent()).to.equal('800')
-    expect(text()).to.not.contain('800px')
-  })
+    const say = async (property: string, value: string): Promise<void> => {
+      await page.locator('.chain-button').filter({ hasText: property }).click()
+      await page.getByLabel('Set at').selectOption('theme')
+      await page.getByLabel(`Value of ${property}`).fill(value)
+      await page.getByRole('button', { name: 'Preview the change' }).click()
+      await page.getByRole('button', { name: 'Apply' }).click()
+      await page.getByRole('dialog').waitFor({ state: 'detached' })
+    }
+    const save = async (): Promise<void> => {
+      await page.getByRole('button', { name: /^Save/ }).click()
+      await page.getByRole('menuitem', { name: 'Save to the files' }).click()
+    }
 
-  it('notices who else changes the file, and writes nothing over it', async () => {
-    const theirs = text().replace('The hut on the fell', 'The stone hut')
-    writeFileSync(file, theirs)
-    await save()
-    await page.getByText('The files were changed elsewhere in the meantime').first().waitFor()
-    expect(text()).to.equal(theirs)
-    // The refusal is told by its status, which the browser's console repeats.
-    errors.splice(0)
-    await page.getByRole('button', { name: 'Reload the files' }).click()
-    await page.getByRole('heading', { level: 2, name: 'The stone hut' }).waitFor()
-    expect(errors).to.deep.equal([])
+    it('shows all pages in cards that are as wide, more of them than go into one row', async () => {
+      await page.goto(`${address}#/pages`)
+      await page.locator('.card').nth(4).waitFor()
+      // A bar for scrolling may come with the last of them.
+      await page.waitForFunction(() => {
+        const widths = [...document.querySelectorAll('.card')].map((card) => card.getBoundingClientRect().width)
+        return widths.length === 5 && new Set(widths).size === 1
+      })
+    })
+
+    it('saves what is changed there into its file, comments and all', async () => {
+      await say('spacing.before', '44px')
+      await save()
+      await page.getByText('Saved fellside.site.yaml.').waitFor()
+      expect(text()).to.equal(original.replace('spacing: 40px', 'spacing: { before: 44px, after: 40px }'))
+    })
+
+    it('keeps what was not saved over a reload', async () => {
+      await say('width.max', '800px')
+      await untilKept(page, '800px')
+      await page.reload()
+      const row = page.getByRole('row', { name: /width\.max/ })
+      await row.waitFor()
+      expect(await row.getByRole('cell').first().textContent()).to.equal('800')
+      expect(text()).to.not.contain('800px')
+    })
+
+    it('notices who else changes the file, and writes nothing over it', async () => {
+      await say('width.max', '800px')
+      const theirs = original.replace('The hut on the fell', 'The stone hut')
+      writeFileSync(file, theirs)
+      await save()
+      await page.getByText('The files were changed elsewhere in the meantime').first().waitFor()
+      expect(text()).to.equal(theirs)
+      // The refusal is told by its status, which the browser's console repeats.
+      errors.splice(0)
+      await page.getByRole('button', { name: 'Reload the files' }).click()
+      await page.getByRole('heading', { level: 2, name: 'The stone hut' }).waitFor()
+    })
   })
 
   it('answers to no one without the key, to no other name, and writes no other file', async () => {

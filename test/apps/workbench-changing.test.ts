@@ -2,7 +2,7 @@ import { expect } from 'chai'
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { useWorkbench } from '../support/workbench.js'
+import { untilKept, useWorkbench } from '../support/workbench.js'
 
 const TAIL = 'quillmere.site.yaml'
 const FIXED = encodeURIComponent('header-covers-content@/templates/event-view/layout/header/position')
@@ -97,25 +97,7 @@ describe('the workbench: changing', () => {
     it('outlives a reload', async () => {
       await bench.go('#/page/moon-night')
       await applied('spacing.before', '80px')
-      // What is kept is written a moment later; it is there once the store names the value.
-      const isKept = (): Promise<boolean> =>
-        bench.page.evaluate(
-          () =>
-            new Promise<boolean>((done) => {
-              const opening = indexedDB.open('keyval-store')
-              opening.onsuccess = () => {
-                const got = opening.result.transaction('keyval').objectStore('keyval').get('wembra-session')
-                got.onsuccess = () => {
-                  opening.result.close()
-                  const { texts = {} } = (got.result ?? {}) as { texts?: Record<string, string> }
-                  done(Object.values(texts).some((text) => text.includes('spacing: { before: 80px }')))
-                }
-                got.onerror = () => done(false)
-              }
-              opening.onerror = () => done(false)
-            }),
-        )
-      while (!(await isKept())) await bench.page.waitForTimeout(50)
+      await untilKept(bench.page, 'spacing: { before: 80px }')
       await bench.page.reload()
       await bench.setting('spacing.before').waitFor()
       expect(await first('spacing.before')).to.equal('80')

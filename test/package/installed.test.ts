@@ -189,11 +189,11 @@ worker.onerror = (event) => (document.body.dataset.worker = 'error: ' + event.me
     }
   })
 
-  for (const [how, options] of [
-    ['nodenext', { module: 'nodenext', moduleResolution: 'nodenext' }],
-    ['bundler', { module: 'esnext', moduleResolution: 'bundler' }],
+  for (const [compiler, how, options] of [
+    ['typescript', 'nodenext', { module: 'nodenext', moduleResolution: 'nodenext' }],
+    ['typescript-7', 'bundler', { module: 'esnext', moduleResolution: 'bundler' }],
   ] as const)
-    it(`has types that are right under ${how}, those of its packages included`, () => {
+    it(`has types that are right under ${how} for ${compiler}, those of its packages included`, () => {
       writeFileSync(
         join(app, 'src/types.ts'),
         `import { inspect, readSite, resolveSite, type Finding, type PropertyPath, type RuleId } from 'wembra'
@@ -228,9 +228,8 @@ inspect(resolved, { rules: ['header-covers'] })
           include: ['src/types.ts'],
         }),
       )
-      const { stdout, status } = spawnSync(process.execPath, [resolve('node_modules/typescript/bin/tsc'), '-p', app], {
-        encoding: 'utf8',
-      })
+      const tsc = resolve('node_modules', compiler, 'bin/tsc')
+      const { stdout, status } = spawnSync(process.execPath, [tsc, '-p', app], { encoding: 'utf8' })
       expect([status, stdout]).to.deep.equal([0, ''])
     })
 

@@ -4,6 +4,25 @@ import type { Browser, BrowserContext, Download, Locator, Page } from 'playwrigh
 import { serveWorkbench } from '../../scripts/workbench.js'
 import { openBrowser, PATIENCE } from './browser.js'
 
+/** Waits until what an app keeps of its open site has some words in its texts: it is written a moment after a change. */
+export async function untilKept(page: Page, words: string): Promise<void> {
+  const isKept = (words: string): Promise<boolean> =>
+    new Promise((done) => {
+      const opening = indexedDB.open('keyval-store')
+      opening.onerror = () => done(false)
+      opening.onsuccess = () => {
+        const got = opening.result.transaction('keyval').objectStore('keyval').get('wembra-session')
+        got.onerror = () => done(false)
+        got.onsuccess = () => {
+          opening.result.close()
+          const { texts = {} } = (got.result ?? {}) as { texts?: Record<string, string> }
+          done(Object.values(texts).some((text) => text.includes(words)))
+        }
+      }
+    })
+  while (!(await page.evaluate(isKept, words))) await page.evaluate(() => new Promise(requestAnimationFrame))
+}
+
 /** The built workbench in a browser, with a page of its own, and nothing stored, for each test. */
 export class WorkbenchPage {
   #browser!: Browser

@@ -1,4 +1,4 @@
-/* eslint-disable @typescript-eslint/no-explicit-any -- what a YAML file holds is known once it is seeded */
+/* oxlint-disable typescript/no-explicit-any -- what a YAML file holds is known once it is seeded */
 import { readFileSync } from 'node:fs'
 import { dirname, join } from 'node:path'
 import { globSync } from 'tinyglobby'

@@ -24,7 +24,8 @@ export function SettingsForm({ at, session, plan, ask, setting }: Props) {
   const layout = at
     .split('.')
     .reduce<unknown>((value, key) => (value as Readonly<Record<string, unknown>>)?.[key], site.data) as
-    { readonly layout?: Readonly<Record<string, Readonly<Record<string, Json>>>> } | undefined
+    | { readonly layout?: Readonly<Record<string, Readonly<Record<string, Json>>>> }
+    | undefined
   const rows = FACET_NAMES.flatMap((facet) =>
     Object.entries(layout?.layout?.[facet] ?? {}).map(([property, value]) => ({
       path: `${facet}.${property}` as PropertyPath,
