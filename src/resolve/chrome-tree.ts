@@ -144,12 +144,15 @@ function compileMatcher(selector: string): Matcher | null {
   }
 }
 
-/** The class names that a selector mentions, at any depth. */
+/**
+ * The class names that a selector mentions, at any depth, and `*` where it may mean any. Ids and other attributes are
+ * those of locators, which all pages have in common.
+ */
 export function classesIn(selector: string): readonly string[] {
   const found: string[] = []
   const look = (lists: readonly (readonly Selector[])[]): void => {
     for (const step of lists.flat()) {
-      if (step.type === 'attribute') found.push(step.name === 'class' && step.action === 'element' ? step.value : '*')
+      if (step.type === 'attribute' && step.name === 'class') found.push(step.action === 'element' ? step.value : '*')
       if (step.type === 'pseudo' && Array.isArray(step.data)) look(step.data)
     }
   }

@@ -1,4 +1,5 @@
 import { expect } from 'chai'
+import type { ResolvedSite } from 'wembra'
 import { chainOf, findingsOf, siteOf, valueOf } from '../support/site.js'
 
 const styled = (css: string, more = '', files: Readonly<Record<string, string>> = {}) =>
@@ -142,6 +143,27 @@ pages: { visit: { path: /visit, title: Visit, tags: [ a ] }, other: { path: /b, 
     ])
     expect(valueOf(site, 'footer.presence')).to.equal('shown')
   })
+
+  const two = 'pages: { visit: { path: /visit, title: Visit, classes: [ own-one ] }, other: { path: /b, title: B } }'
+  const styleOf = (site: ResolvedSite, page: string) => site.page(page).at('desk').style
+
+  it('once for all pages that no selector tells apart, whatever ids and attributes it asks for', () => {
+    const css =
+      '#top, [data-top], abbr[title] { color: red } .wrap[id] .menu { color: red } .kind-page h1 { color: red }'
+    const site = styled(css, two)
+    expect(styleOf(site, 'other')).to.equal(styleOf(site, 'visit'))
+  })
+
+  for (const selector of ['.own-one h1', '[class~=own-one] h1', '[class*=own] h1', '[class$=one] h1', '[class="x"] h1'])
+    it(`for each page by itself where ${selector} may tell them apart`, () => {
+      const site = styled(`${selector} { display: none }`, two)
+      expect(styleOf(site, 'other')).to.not.equal(styleOf(site, 'visit'))
+      const isMeant = !selector.includes('"x"')
+      expect([valueOf(site, 'title.presence'), valueOf(site, 'title.presence', 'desk', 'other')]).to.deep.equal([
+        isMeant ? 'hidden' : 'shown',
+        'shown',
+      ])
+    })
 
   it('with the site’s own locators', () => {
     const site = styled(
