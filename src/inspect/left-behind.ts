@@ -16,8 +16,9 @@ export interface GapLeft {
 /** Runs of entries between gaps that print nothing; of the gaps at a run's two sides the smaller is left behind. */
 export function leftBehind(sight: Sight): readonly GapLeft[] {
   const slots = sight.measure.arranged
-  const found = new Map<number, GapLeft>()
   const gaps = slots.filter((slot) => isGap(slot) && slot.height > TOLERANCE_PX)
+  if (gaps.length === 0) return []
+  const found = new Map<number, GapLeft>()
   const runs = [undefined, ...gaps].map((above, n) => {
     const below = gaps[n]
     const inner = slots.filter(

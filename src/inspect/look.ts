@@ -3,7 +3,7 @@ import type { ResolvedSite } from '../resolve/resolve-site.js'
 import type { Measures } from './measures.js'
 import { PageSight } from './page-sight.js'
 import { ReadSite, type ReadKey } from './reads.js'
-import type { PageRule, Rule, SiteRule, ViewRule } from './rule.js'
+import type { Fact, PageRule, Rule, SiteRule, ViewRule } from './rule.js'
 import { caseOf, pageFact, type RuleFact } from './rule-fact.js'
 import type { TallyMark } from './tally.js'
 
@@ -123,7 +123,11 @@ export class Glance {
   facts(rule: ViewRule | PageRule): readonly RuleFact[] {
     if (this.#look) return this.#look.facts.filter((fact) => fact.rule === rule)
     let found = this.#found.get(rule)
-    if (!found) this.#found.set(rule, (found = this.#noting((sight) => this.#ask(sight, rule))))
+    if (!found) {
+      const facts: RuleFact[] = []
+      this.#noting((sight) => this.#ask(sight, rule, facts))
+      this.#found.set(rule, (found = facts))
+    }
     return found
   }
 
@@ -132,7 +136,11 @@ export class Glance {
     const mine = (each: { readonly rule: Rule }): boolean => each.rule === rule
     if (this.#look) return { marks: this.#look.marks.filter(mine), facts: this.#look.facts.filter(mine) }
     let found = this.#tallied.get(rule)
-    if (!found) this.#tallied.set(rule, (found = this.#noting((sight) => this.#tally(sight, rule))))
+    if (!found) {
+      const [marks, facts]: [Mark[], RuleFact[]] = [[], []]
+      this.#noting((sight) => this.#tally(sight, rule, marks, facts))
+      this.#tallied.set(rule, (found = { marks, facts }))
+    }
     return found
   }
 
@@ -153,45 +161,47 @@ export class Glance {
     return this.#looker.during(() => work(sight), this.#reads, this.id).result
   }
 
-  #ask(sight: PageSight, rule: ViewRule | PageRule): readonly RuleFact[] {
-    if (sight.page.dormant) return NO_FACTS
+  #ask(sight: PageSight, rule: ViewRule | PageRule, facts: RuleFact[]): void {
+    if (sight.page.dormant) return
     const page = this.id
-    let found: RuleFact[] | undefined
     if (rule.scope === 'page')
-      rule.check(sight, (fact) => (found ??= []).push(pageFact(rule, fact, page, viewportsOf(sight))))
-    else
-      for (const each of sight.sights) {
-        const { viewport } = each.view
-        rule.check(each, (fact) => {
-          const seen = caseOf(fact, page, viewport.name)
-          ;(found ??= []).push({ rule, fact: seen, cases: [seen], page })
-        })
-      }
-    return found ?? NO_FACTS
+      return rule.check(sight, (fact) => void facts.push(pageFact(rule, fact, page, viewportsOf(sight))))
+    let viewport = ''
+    const report = (fact: Fact): void => {
+      const seen = caseOf(fact, page, viewport)
+      facts.push({ rule, fact: seen, cases: [seen], page })
+    }
+    for (const each of sight.sights) {
+      viewport = each.view.viewport.name
+      rule.check(each, report)
+    }
   }
 
-  #tally(sight: PageSight, rule: SiteRule): OfSiteRule {
+  #tally(sight: PageSight, rule: SiteRule, marks: Mark[], facts: RuleFact[]): void {
     const { dormant } = sight.page
-    if (dormant && !rule.seesDormant) return NOTHING
+    if (dormant && !rule.seesDormant) return
     const page = this.id
-    const marks: Mark[] = []
-    const facts: RuleFact[] = []
     rule.marks?.(sight, (key, value, detail) => {
       marks.push({ rule, key: this.#looker.text(key), value: this.#looker.text(value), page, detail })
     })
     if (!dormant) rule.onPage?.(sight, (fact) => void facts.push(pageFact(rule, fact, page, viewportsOf(sight))))
-    return marks.length + facts.length > 0 ? { marks, facts } : NOTHING
   }
 
   #whole(sight: PageSight): Look {
     const facts: RuleFact[] = []
     const marks: Mark[] = []
-    for (const rule of this.#rules.ofPages)
-      for (const fact of known(this.#found, rule) ?? this.#ask(sight, rule)) facts.push(fact)
+    for (const rule of this.#rules.ofPages) {
+      const found = known(this.#found, rule)
+      if (found) for (const fact of found) facts.push(fact)
+      else this.#ask(sight, rule, facts)
+    }
     for (const rule of this.#rules.ofSite) {
-      const found = known(this.#tallied, rule) ?? this.#tally(sight, rule)
-      for (const fact of found.facts) facts.push(fact)
-      for (const mark of found.marks) marks.push(mark)
+      const found = known(this.#tallied, rule)
+      if (!found) this.#tally(sight, rule, marks, facts)
+      else {
+        for (const fact of found.facts) facts.push(fact)
+        for (const mark of found.marks) marks.push(mark)
+      }
     }
     return { core: sight.page.core, reads: this.#reads, facts, marks }
   }
@@ -199,8 +209,5 @@ export class Glance {
 
 /** Most looks are taken whole, and know of no rule before. */
 const known = <K, V>(found: ReadonlyMap<K, V>, rule: K): V | undefined => (found.size > 0 ? found.get(rule) : undefined)
-
-const NO_FACTS: readonly RuleFact[] = []
-const NOTHING: OfSiteRule = { marks: [], facts: NO_FACTS }
 
 const viewportsOf = ({ sights }: PageSight): readonly string[] => sights.map(({ view }) => view.viewport.name)

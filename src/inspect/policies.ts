@@ -1,5 +1,4 @@
 import { parseLength } from '../css/length.js'
-import { Frame } from '../measure/frame.js'
 import { propertyInPx } from '../measure/facets.js'
 import { firstContent } from '../measure/printed.js'
 import { definitionOf, HEADLINE_PROPERTY, isFacet, pathOf, type PropertyPath } from '../model/facets.js'
@@ -90,7 +89,7 @@ function actual(sight: Sight, key: string, required: Json): Json {
   if (isFigure(key)) return FIGURES[key](sight, required)
   const path = isFacet(key) ? pathOf(key, HEADLINE_PROPERTY[key]) : (key as PropertyPath)
   if (path === 'sidebar.side' && sight.view.presence('sidebar.presence') !== 'shown') return 'none'
-  if (definitionOf(path)?.type === 'length') return propertyInPx(sight.measure, new Frame(sight.view), path)
+  if (definitionOf(path)?.type === 'length') return propertyInPx(sight.measure, sight.frame, path)
   return sight.view.value(path)
 }
 

@@ -92,8 +92,9 @@ export class ReadSite {
         return site.pageIds
       },
       pageData: (id) => {
-        this.#noteOf(id, `pages/${id}`)
         const page = site.pageData(id)
+        if (id === this.#own) return page
+        this.#note(`pages/${id}`)
         if (!page) return undefined
         let seen = pages.get(id)
         if (!seen) pages.set(id, (seen = watched(page, `pages/${id}`, (key) => () => this.#noteOf(id, key))))

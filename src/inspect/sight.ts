@@ -1,7 +1,6 @@
 import type { Box, PrintedItem } from '../measure/box.js'
 import type { Frame } from '../measure/frame.js'
-import { Frame as MeasureFrame } from '../measure/frame.js'
-import { measurePage, type PageMeasure } from '../measure/page.js'
+import { frameOf, measurePage, type PageMeasure } from '../measure/page.js'
 import { headerBox, isOverlaying, itemPrints } from '../measure/printed.js'
 import type { MeasuredSection } from '../measure/section.js'
 import { surroundItems } from '../measure/surround.js'
@@ -44,7 +43,7 @@ export class Sight {
   }
 
   get frame(): Frame {
-    return (this.#frame ??= new MeasureFrame(this.view))
+    return (this.#frame ??= frameOf(this.measure))
   }
 
   get measure(): PageMeasure {
@@ -184,13 +183,17 @@ const MOST_PLAIN = 1000
  * or in the first section; any heading with the title's words.
  */
 function seenTitles(sight: Sight): SeenTitle[] {
-  const items = sight.items
-    .filter(({ kind }) => kind === 'title' || kind === 'heading')
-    .filter((printed) => sight.prints(printed))
-    .flatMap((printed) => titleOf(sight, printed) ?? [])
-  if (!sight.measure.box('title')) return items
-  const pointer = sight.decider('title.presence').at
-  return [{ pointer, what: "the theme's title", theme: true, carriesHeadline: true }, ...items]
+  const titles: SeenTitle[] = []
+  if (sight.measure.box('title')) {
+    const pointer = sight.decider('title.presence').at
+    titles.push({ pointer, what: "the theme's title", theme: true, carriesHeadline: true })
+  }
+  for (const printed of sight.items) {
+    const { kind } = printed
+    const title = (kind === 'title' || kind === 'heading') && sight.prints(printed) && titleOf(sight, printed)
+    if (title) titles.push(title)
+  }
+  return titles
 }
 
 function titleOf(sight: Sight, { item, kind, pointer, place }: PrintedItem): SeenTitle | undefined {

@@ -9,8 +9,8 @@ import {
   type PropertyPath,
 } from '../model/facets.js'
 import type { Json, JsonObject } from '../model/json.js'
-import type { FacetBases, PageMeasure } from './page.js'
-import { Frame } from './frame.js'
+import { frameOf, type FacetBases, type PageMeasure } from './page.js'
+import type { Frame } from './frame.js'
 
 /**
  * All facets of a measured page as plain values: lengths in CSS px to three decimals (`auto` as the px it comes to,
@@ -20,8 +20,7 @@ import { Frame } from './frame.js'
  * facetsInPx(measurePage(resolved.page('visit'), 'desk'))['spacing'] // => { before: 32, after: 32 }
  */
 export function facetsInPx(measure: PageMeasure): Record<string, JsonObject> {
-  const { view } = measure
-  const frame = new Frame(view)
+  const frame = frameOf(measure)
   const out: Record<string, JsonObject> = {}
   for (const facet of FACET_NAMES) {
     const properties: Record<string, Json> = {}

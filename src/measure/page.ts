@@ -128,6 +128,9 @@ export function measurePage(page: ResolvedPage, viewport: ViewportChoice, option
   return measure
 }
 
+/** What a page was measured with, which answers as a new one does. @internal */
+export const frameOf = (measure: PageMeasure): Frame => Measured.frameOf(measure) ?? new Frame(measure.view)
+
 /** What lengths of a page refer to. */
 export type FacetBases = Pick<PageMeasure, 'view' | 'viewport' | 'clearance'> & {
   /** Widths of the boxes that percentages are of; `undefined` when the page has no such box. */

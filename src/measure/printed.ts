@@ -3,8 +3,7 @@ import { own } from '../model/json.js'
 import type { Item } from '../model/site-data.js'
 import type { ResolvedPage } from '../resolve/page.js'
 import type { Box } from './box.js'
-import { Frame } from './frame.js'
-import type { PageMeasure } from './page.js'
+import { frameOf, type PageMeasure } from './page.js'
 import { surroundOf } from '../resolve/extensions.js'
 
 /** Whether an item draws something: a menu needs entries, a surround items, a picture its asset, a text words. */
@@ -21,18 +20,19 @@ export function itemPrints(page: ResolvedPage, item: Item): boolean {
 }
 
 /** The background set for the header: the facet's own, else the surround's; `undefined` where no layer sets one. */
-export function headerBackground({ view, header }: PageMeasure): string | undefined {
+export function headerBackground(measure: PageMeasure): string | undefined {
+  const { view, header } = measure
   const said = view.value('header.background')
   if (typeof said === 'string') return said
-  return new Frame(view).at(surroundOf(view.page.site.data, header.id)?.background)
+  return frameOf(measure).at(surroundOf(view.page.site.data, header.id)?.background)
 }
 
 /** Whether the header lets what is under it show through: `overlay`, or `fixed` with a background set to have alpha. */
 export function isOverlaying(measure: PageMeasure): boolean {
   const position = measure.view.value('header.position')
-  if (position === 'overlay') return true
+  if (position !== 'fixed') return position === 'overlay'
   const said = headerBackground(measure)
-  return position === 'fixed' && said !== undefined && (parseColor(said)?.alpha ?? 1) < 1
+  return said !== undefined && (parseColor(said)?.alpha ?? 1) < 1
 }
 
 /** The header's box, where it is shown and has something to draw. */

@@ -1,4 +1,5 @@
 import { own, toPointer } from '../model/json.js'
+import { addToList } from '../model/lists.js'
 import type { PageData } from '../model/schema.js'
 import type { Site } from '../model/site.js'
 import { CHOOSERS, type Chooser } from '../model/site-data.js'
@@ -22,7 +23,8 @@ interface Candidate {
   readonly layer: Chooser
   readonly value: string
   readonly pointer: string
-  readonly name: string
+  /** In words, which few ask for. */
+  readonly name: () => string
   /** Why this one is ignored, whatever it names. */
   readonly barred?: string | undefined
 }
@@ -45,18 +47,24 @@ function candidatesOf(
 ): Map<Chooser, Candidate[]> {
   const { data } = site
   const found = new Map<Chooser, Candidate[]>()
-  const add = (layer: Chooser, value: string | undefined, pointer: string, name: string, barred?: string): void => {
-    if (value !== undefined) found.set(layer, [...(found.get(layer) ?? []), { layer, value, pointer, name, barred }])
+  const add = (
+    layer: Chooser,
+    value: string | undefined,
+    pointer: string,
+    name: Candidate['name'],
+    barred?: string,
+  ): void => {
+    if (value !== undefined) addToList(found, layer, { layer, value, pointer, name, barred })
   }
-  add('theme', data.theme.template, '/theme/template', 'theme options')
+  add('theme', data.theme.template, '/theme/template', () => 'theme options')
   const kind = own(data.kinds, facts.kind)
-  add('kind', kind?.template, toPointer(['kinds', facts.kind, 'template']), `kind ${facts.kind}`)
+  add('kind', kind?.template, toPointer(['kinds', facts.kind, 'template']), () => `kind ${facts.kind}`)
   for (const { entry, selector } of assignments.templatesFor(facts))
     add(
       'assign',
       entry.data.template,
       `/assign/${entry.index}/template`,
-      `assign entry ${entry.index + 1} (${describeSelector(selector.source)})`,
+      () => `assign entry ${entry.index + 1} (${describeSelector(selector.source)})`,
     )
   if (facts.builder !== undefined) {
     const barred = builderBarred(site, facts)
@@ -65,18 +73,18 @@ function candidatesOf(
       'builder',
       builder?.template,
       toPointer(['builders', facts.builder, 'template']),
-      `builder ${facts.builder}`,
+      () => `builder ${facts.builder}`,
       barred,
     )
     add(
       'built',
       page.built?.template,
       toPointer(['pages', facts.id, 'built', 'template']),
-      'what the builder stored',
+      () => 'what the builder stored',
       barred,
     )
   }
-  add('page', page.template, toPointer(['pages', facts.id, 'template']), "the page's own choice")
+  add('page', page.template, toPointer(['pages', facts.id, 'template']), () => "the page's own choice")
   return found
 }
 
@@ -90,7 +98,7 @@ export class TemplateChoice {
   readonly #options: TemplateOptions
   readonly #facts: PageFacts
   readonly #page: PageData
-  #told: { readonly because: string; readonly chain: readonly TemplateEntry[] } | undefined
+  #told: { readonly because: () => string; readonly chain: readonly TemplateEntry[] } | undefined
 
   constructor(options: TemplateOptions, facts: PageFacts, page: PageData, template: Template | undefined) {
     this.#options = options
@@ -102,12 +110,12 @@ export class TemplateChoice {
   /** No template, since the page is dormant. */
   static dormant(options: TemplateOptions, facts: PageFacts, page: PageData): TemplateChoice {
     const choice = new TemplateChoice(options, facts, page, undefined)
-    choice.#told = { because: 'its kind comes from an extension that is off', chain: [] }
+    choice.#told = { because: () => 'its kind comes from an extension that is off', chain: [] }
     return choice
   }
 
   get because(): string {
-    return this.#tell().because
+    return this.#tell().because()
   }
 
   /** Strongest first. */
@@ -182,9 +190,17 @@ function tellChoice({ site, templates, assignments }: TemplateOptions, facts: Pa
     const reason = hole(c)
     const outcome = c === winner ? 'wins' : reason ? 'skipped' : c.value === winner?.value ? 'same' : 'overridden'
     const { layer, value, pointer, name } = c
-    return { layer, value, pointer, outcome, because: reason ? `${name}; ${reason}` : name }
+    return {
+      layer,
+      value,
+      pointer,
+      outcome,
+      get because() {
+        return reason ? `${name()}; ${reason}` : name()
+      },
+    }
   })
-  return { because: winner ? winner.name : 'no layer names a template', chain }
+  return { because: () => (winner ? winner.name() : 'no layer names a template'), chain }
 }
 
 /** Every template that any chooser names for a page, whether it wins or not, for a dormant page too. */

@@ -24,7 +24,7 @@ export const assignDangling = siteRule({
     `${worst.words?.['why'] ?? ''}${worst.words?.['meant'] ? `; did you mean "${worst.words['meant']}"?` : ''}`,
   advice: 'refer to something that exists, or remove the reference',
   onPage({ page, resolved }, report) {
-    const known = new Known(resolved.site)
+    const known = new Known(resolved.site, NO_TAGS)
     for (const reference of referencesOn(resolved.site, page.id, page.data)) {
       const fact = known.fact(reference)
       if (fact) report(fact)
@@ -54,6 +54,8 @@ export const assignDangling = siteRule({
   },
 })
 
+const NO_TAGS: ReadonlySet<string> = new Set()
+
 /** Of a reference that is as it was, what is wrong is the same fact. */
 const facts = new WeakMap<Reference, SiteFact>()
 
@@ -65,12 +67,12 @@ const MOST_KEPT = 1000
 class Known {
   readonly #site: Site
   readonly #tags: ReadonlySet<string>
-  readonly #names = new Map<Named, readonly string[]>()
+  #names: Map<Named, readonly string[]> | undefined
   /** What is wrong with names that were asked about: one is named often. */
   readonly #whys = new Map<string, string | undefined>()
 
   /** @param tags - Those that any page has. */
-  constructor(site: Site, tags: ReadonlySet<string> = new Set()) {
+  constructor(site: Site, tags: ReadonlySet<string>) {
     this.#site = site
     this.#tags = tags
   }
@@ -118,8 +120,9 @@ class Known {
 
   /** The name that was probably meant; asked once for as long as there are the same names. */
   #meant(to: Named, name: string): string | undefined {
-    let names = this.#names.get(to)
-    if (!names) this.#names.set(to, (names = this.names(to)))
+    const all = (this.#names ??= new Map<Named, readonly string[]>())
+    let names = all.get(to)
+    if (!names) all.set(to, (names = this.names(to)))
     const key = `${to} ${name}`
     const known = suggested.get(key)
     if (known && isSame(known.names, names)) return known.meant

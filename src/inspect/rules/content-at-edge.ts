@@ -27,8 +27,9 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { h
   advice: 'pad the section, or give the page its space back',
   check(sight, report) {
     const { width } = sight.measure.viewport
+    const texts = placedTexts(sight)
     const said = new Set<string>()
-    for (const text of placedTexts(sight)) {
+    for (const text of texts) {
       const side =
         text.left <= TOLERANCE_PX && text.left >= -TOLERANCE_PX
           ? 'left'
@@ -45,7 +46,7 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { h
         words: { what: text.what, edge: `${side} edge of the window` },
       })
     }
-    const first = touchesTop(sight)
+    const first = touchesTop(sight, texts)
     if (first)
       report({
         numbers: { room: 0, side: SIDES.indexOf('top') },
@@ -78,8 +79,8 @@ function holderOf(sight: Sight, { pointer }: PlacedText): string {
 }
 
 /** The text that begins where the header, or nothing, ends. Under an overlaying header that is a matter of covering. */
-export function touchesTop(sight: Sight): PlacedText | undefined {
+function touchesTop(sight: Sight, texts: readonly PlacedText[]): PlacedText | undefined {
   if (sight.header && takesNoRoom(sight.measure) && sight.isHeaderOverlaying) return undefined
   const edge = topEdge(sight)
-  return placedTexts(sight).find(({ top }) => Math.abs(top - edge) <= TOLERANCE_PX)
+  return texts.find(({ top }) => Math.abs(top - edge) <= TOLERANCE_PX)
 }

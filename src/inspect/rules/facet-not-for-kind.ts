@@ -20,9 +20,9 @@ pages: { visit: { path: /visit, title: Visit, kind: product, layout: { spacing: 
   advice: 'remove it, or add the facet to the kind',
   check(sight, report) {
     const { kind } = sight.page.facts
-    const facets = own(sight.resolved.site.data.kinds, kind)?.facets
-    const layout = sight.page.data.layout
-    if (!facets || !layout) return
+    const { layout } = sight.page.data
+    const facets = layout && own(sight.resolved.site.data.kinds, kind)?.facets
+    if (!facets) return
     for (const facet of FACET_NAMES)
       if (layout[facet] !== undefined && !facets.includes(facet))
         report({ at: sight.pointer('layout', facet), numbers: {}, words: { facet, kind } })

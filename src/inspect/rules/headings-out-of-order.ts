@@ -66,12 +66,13 @@ function headingsOf(sight: Sight): readonly Heading[] {
     if (place === 'body') return contentFirst
     return place === 'arrange' && !isBand && Number(pointer.split('/').at(-1)) < index
   }
-  const headings = sight.items.filter(({ kind }) => kind === 'heading' || kind === 'title')
-  const levels = headings.map((item) => ({ level: item.kind === 'title' ? 1 : (item.item.heading ?? 1), item }))
-  if (!hasTitle) return levels
-  return [
-    ...levels.filter(({ item }) => before(item)),
-    { level: 1, item: undefined },
-    ...levels.filter(({ item }) => !before(item)),
-  ]
+  const [above, below]: [Heading[], Heading[]] = [[], []]
+  for (const item of sight.items) {
+    if (item.kind !== 'heading' && item.kind !== 'title') continue
+    const level = item.kind === 'title' ? 1 : (item.item.heading ?? 1)
+    ;(hasTitle && !before(item) ? below : above).push({ level, item })
+  }
+  if (hasTitle) above.push({ level: 1, item: undefined })
+  for (const heading of below) above.push(heading)
+  return above
 }

@@ -61,7 +61,9 @@ interface BarView {
   readonly removed?: Removed
 }
 
-function barsOf({ page, sights }: PageSight): readonly BarView[] {
+function barsOf({ page, sights, resolved }: PageSight): readonly BarView[] {
+  // Without builders there is none that removes anything.
+  if (!resolved.site.data.builders) return NO_BARS
   return sights.flatMap((sight) =>
     BARS.map((bar): BarView => {
       const viewport = sight.view.viewport.name
@@ -73,6 +75,8 @@ function barsOf({ page, sights }: PageSight): readonly BarView[] {
     }),
   )
 }
+
+const NO_BARS: readonly BarView[] = []
 
 function byBuilder({ view, page, resolved }: PageSight['sights'][number], bar: Bar): Deciding | undefined {
   const entry = view.decidedBy(pathOf(bar, 'presence'))

@@ -1,6 +1,7 @@
+import type { SettingPath } from '../../model/facets.js'
 import { toPointer } from '../../model/json.js'
+import type { Layout } from '../../resolve/layout.js'
 import { isAwakeAt } from '../own-settings.js'
-import type { PageSight } from '../page-sight.js'
 import { removeAt } from '../propose.js'
 import { siteRule } from '../rule.js'
 
@@ -22,8 +23,11 @@ export const settingAsleep = siteRule({
   message: ({ worst, pages }) =>
     `${worst.words?.['path'] ?? 'it'} is set for ${pages.length === 1 ? 'a page' : `${pages.length} pages`} on which there is nothing of the kind to see`,
   advice: 'remove it, or show what it is for',
-  marks(sight, mark) {
-    for (const { pointer, path, isAwake } of settingsOn(sight)) mark(pointer, isAwake ? AWAKE : ASLEEP, path)
+  marks({ page, sights }, mark) {
+    for (const { path, pointer, isOwn } of settingsOf(page.layout)) {
+      const isAwake = sights.some((sight) => isAwakeAt(sight, path))
+      mark(isOwn ? toPointer(['pages', page.id, 'layout']) + pointer : pointer, isAwake ? AWAKE : ASLEEP, path)
+    }
   },
   judge(tally, _survey, report, at) {
     if (tally.count(AWAKE) > 0) return
@@ -33,22 +37,25 @@ export const settingAsleep = siteRule({
   propose: ({ at }, { site }) => [{ title: 'remove it; no page changes', patch: removeAt(site, at) }],
 })
 
-/** The settings that reach a page, and whether anything of them can be seen there. */
-function settingsOn({ page, sights }: PageSight) {
-  const awake = new Map<string, boolean>()
-  const isAwake = (path: string): boolean => {
-    let known = awake.get(path)
-    if (known === undefined) awake.set(path, (known = sights.some((sight) => isAwakeAt(sight, path))))
-    return known
+/** A setting that reaches all pages of a layout. */
+interface Reaching {
+  readonly path: SettingPath
+  /** Within the page's own layout where that has it. */
+  readonly pointer: string
+  readonly isOwn: boolean
+}
+
+const reaching = new WeakMap<Layout, readonly Reaching[]>()
+
+function settingsOf(layout: Layout): readonly Reaching[] {
+  let known = reaching.get(layout)
+  if (!known) {
+    known = layout.contributions
+      .filter(({ layer }) => LAYERS.has(layer))
+      .flatMap(({ layer, settings }) =>
+        [...settings.values].map(([path, { pointer }]) => ({ path, pointer, isOwn: layer === 'page' })),
+      )
+    reaching.set(layout, known)
   }
-  const own = toPointer(['pages', page.id, 'layout'])
-  return page.layout.contributions
-    .filter(({ layer }) => LAYERS.has(layer))
-    .flatMap(({ layer, settings }) =>
-      [...settings.values].map(([path, setting]) => ({
-        path,
-        pointer: layer === 'page' ? own + setting.pointer : setting.pointer,
-        isAwake: isAwake(path),
-      })),
-    )
+  return known
 }
