@@ -1,13 +1,17 @@
 #!/usr/bin/env node
-import { spawnSync } from 'node:child_process'
+import { spawn } from 'node:child_process'
 import { readdirSync, readFileSync, statSync } from 'node:fs'
-import { totalmem } from 'node:os'
+import { constants, totalmem } from 'node:os'
 import { fileURLToPath } from 'node:url'
 import { setFlagsFromString } from 'node:v8'
 import { loadCompiled } from './compiled.js'
 
-/** A site file of so many bytes has so many pages that what is found out about them outgrows the usual heap. */
-const LARGE_SITE = 32 * 1024 * 1024
+const MEGABYTE = 1024 * 1024
+/** A site file of so many bytes has so many pages that young objects outgrow the room that V8 gives them: they are moved again and again. */
+const BUSY_SITE = 4 * MEGABYTE
+const ROOM_FOR_YOUNG = ['--min-semi-space-size=64', '--max-semi-space-size=64']
+/** One of so many bytes has so many that what is found out about them outgrows the usual heap. */
+const LARGE_SITE = 32 * MEGABYTE
 /** Of the machine's memory, what such a site may take. */
 const SHARE = 0.75
 /** Up to so many pages a command is over before it pays to compile much of it for speed. */
@@ -15,18 +19,41 @@ const FEW_PAGES = 1000
 /** How much of a function is run (in bytes of code) before V8 11 compiles it again: with few pages, and by itself. */
 const PATIENT = '--interrupt-budget=300000'
 const USUAL = '--interrupt-budget=135168'
-/** Other versions are left as they are, for nothing was measured with them; so is who sets it for a process. */
-const isOurs = process.versions.v8.startsWith('11.') && !process.execArgv.join().includes('--interrupt-budget')
+/** Other versions are left as they are, for nothing was measured with them; so is who sets a flag for a process. */
+const isOurs = (flag) => process.versions.v8.startsWith('11.') && !process.execArgv.join().includes(flag)
+const isBudgetOurs = isOurs('--interrupt-budget')
 /** A process of so many ms has compiled most of what the next one needs. */
 const WORTH_KEEPING = 1000
 
 const sizeOf = (path) => statSync(path, { throwIfNoEntry: false })?.size ?? 0
 
-function isLarge(args) {
+/** The largest of the files that a command may read as its site. */
+function largestSite(args) {
   const named = args.filter((arg) => /\.(ya?ml|json)$/.test(arg))
   const files =
     named.length > 0 ? named : readdirSync('.').filter((name) => /\.(site\.(ya?ml|json)|ndjson)$/.test(name))
-  return files.some((file) => sizeOf(file) > LARGE_SITE)
+  return Math.max(0, ...files.map(sizeOf))
+}
+
+/** What a process needs to be told about its memory before it starts. */
+function memoryFlags(bytes) {
+  const young = isOurs('-semi-space-size') && bytes > BUSY_SITE ? ROOM_FOR_YOUNG : []
+  if (bytes <= LARGE_SITE) return young
+  return [...young, `--max-old-space-size=${Math.floor((totalmem() * SHARE) / MEGABYTE)}`]
+}
+
+/** Runs the command line in a process of its own, which ends when this one is told to, and this one as it does. */
+function runApart(flags) {
+  const child = spawn(process.execPath, [...process.execArgv, ...flags, ...process.argv.slice(1)], {
+    stdio: 'inherit',
+    env: { ...process.env, WEMBRA_HEAP: flags.join(' ') },
+  })
+  for (const signal of ['SIGTERM', 'SIGHUP']) process.on(signal, () => child.kill(signal))
+  // A terminal sends it to both; what comes of it is the other's to say.
+  process.on('SIGINT', () => {})
+  child.on('exit', (status, signal) => {
+    process.exitCode = status ?? 128 + constants.signals[signal]
+  })
 }
 
 /** Runs the command line in this process. */
@@ -36,13 +63,13 @@ async function run(args) {
     if (error.code !== 'EPIPE') throw error
   })
   // What is kept of the script goes by the flags: they are the same when it is loaded and when it is kept.
-  if (isOurs) setFlagsFromString(PATIENT)
+  if (isBudgetOurs) setFlagsFromString(PATIENT)
   const folder = fileURLToPath(new URL('../dist/command/', import.meta.url))
   const script = readdirSync(folder).find((name) => name.endsWith('.cjs'))
   const { exports, kept, compiled } = loadCompiled(`${folder}${script}`)
   const { main, processIo, writeWhole } = exports
   const opened = (pages) => {
-    if (isOurs && pages > FEW_PAGES) setFlagsFromString(USUAL)
+    if (isBudgetOurs && pages > FEW_PAGES) setFlagsFromString(USUAL)
   }
   // 1 is for findings: what nobody expected is 2, with its stack for whoever repairs it.
   process.exitCode = await main(args, { ...processIo(() => readFileSync(0, 'utf8')), opened }).catch((error) => {
@@ -52,7 +79,7 @@ async function run(args) {
     return 2
   })
   if (performance.now() < WORTH_KEEPING) return
-  if (isOurs) setFlagsFromString(PATIENT)
+  if (isBudgetOurs) setFlagsFromString(PATIENT)
   const bytes = compiled()
   try {
     if (bytes) writeWhole(kept, bytes)
@@ -62,13 +89,6 @@ async function run(args) {
 }
 
 const args = process.argv.slice(2)
-if (!process.env.WEMBRA_HEAP && isLarge(args)) {
-  const megabytes = Math.floor((totalmem() * SHARE) / 1024 / 1024)
-  const options = { stdio: 'inherit', env: { ...process.env, WEMBRA_HEAP: String(megabytes) } }
-  const { status } = spawnSync(
-    process.execPath,
-    [`--max-old-space-size=${megabytes}`, ...process.argv.slice(1)],
-    options,
-  )
-  process.exitCode = status ?? 2
-} else await run(args)
+const flags = process.env.WEMBRA_HEAP === undefined ? memoryFlags(largestSite(args)) : []
+if (flags.length > 0) runApart(flags)
+else await run(args)
