@@ -67,7 +67,7 @@ const MOST_KEPT = 1000
 class Known {
   readonly #site: Site
   readonly #tags: ReadonlySet<string>
-  #names: Map<Named, readonly string[]> | undefined
+  readonly #names = new Map<Named, readonly string[]>()
   /** What is wrong with names that were asked about: one is named often. */
   readonly #whys = new Map<string, string | undefined>()
 
@@ -120,9 +120,8 @@ class Known {
 
   /** The name that was probably meant; asked once for as long as there are the same names. */
   #meant(to: Named, name: string): string | undefined {
-    const all = (this.#names ??= new Map<Named, readonly string[]>())
-    let names = all.get(to)
-    if (!names) all.set(to, (names = this.names(to)))
+    let names = this.#names.get(to)
+    if (!names) this.#names.set(to, (names = this.names(to)))
     const key = `${to} ${name}`
     const known = suggested.get(key)
     if (known && isSame(known.names, names)) return known.meant
