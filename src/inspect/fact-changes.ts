@@ -2,7 +2,7 @@ import equal from 'fast-deep-equal'
 import { LayeredMap } from '../model/layered-map.js'
 import { addToList, listsBy } from '../model/lists.js'
 import type { Renumbering } from '../resolve/renumbered.js'
-import type { Look, Mark } from './look.js'
+import type { Look, Mark } from './seen.js'
 import type { RuleFact } from './rule-fact.js'
 import type { Rule, SiteRule } from './rule.js'
 

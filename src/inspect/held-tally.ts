@@ -1,7 +1,7 @@
 import { LayeredMap } from '../model/layered-map.js'
 import { mentionsEntries, type Renumbering } from '../resolve/renumbered.js'
 import { renamedMark } from './fact-changes.js'
-import type { Mark } from './look.js'
+import type { Mark } from './seen.js'
 import type { Tally } from './tally.js'
 
 /** The marks of one value, by page. */

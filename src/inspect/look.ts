@@ -1,11 +1,12 @@
-import type { PageCore } from '../resolve/page.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 import type { Measures } from './measures.js'
 import { PageSight } from './page-sight.js'
-import { ReadSite, type ReadKey } from './reads.js'
+import type { Sight } from './sight.js'
+import { isOfPages, ReadSite, type ReadKey } from './reads.js'
 import type { Fact, PageRule, Rule, SiteRule, ViewRule } from './rule.js'
 import { caseOf, pageFact, type RuleFact } from './rule-fact.js'
-import type { TallyMark } from './tally.js'
+import type { Look, Mark, SeenByRule } from './seen.js'
+import { staysOf, type LookBefore } from './stays.js'
 
 /** The rules that are asked, by what they look at. */
 export interface AskedRules {
@@ -20,20 +21,6 @@ export function askedRules(all: readonly Rule[]): AskedRules {
     ofPages: all.filter((rule) => rule.scope === 'view' || rule.scope === 'page'),
     ofSite: all.filter((rule) => rule.scope === 'site'),
   }
-}
-
-/** What a page adds to the tallies of a rule about the whole site. */
-export interface Mark extends TallyMark {
-  readonly rule: SiteRule
-  readonly key: string
-}
-
-/** All that was seen of one page, and what of the rest of the site it rests on. */
-export interface Look {
-  readonly core: PageCore
-  readonly reads: ReadonlySet<ReadKey>
-  readonly facts: readonly RuleFact[]
-  readonly marks: readonly Mark[]
 }
 
 /** A text of so many characters is looked up, so that it is held once; to look for shorter ones takes more than it saves. */
@@ -69,11 +56,16 @@ export class Looker {
     return this.#seen.during(() => work(this.#through), reads, own)
   }
 
-  /** A look at one page that goes only as far as it is asked to. */
-  glance(id: string): Glance {
-    return new Glance(this, id, this.#rules, (resolved) => {
-      return new PageSight(resolved, resolved.page(id), this.#now, this.#before?.known(id))
-    })
+  /**
+   * A look at one page that goes only as far as it is asked to.
+   *
+   * @param before - What was seen of it before a change to nothing but surrounds.
+   */
+  glance(id: string, before?: Look): Glance {
+    const measures = this.#before?.known(id)
+    const makeSight = (resolved: ResolvedSite): PageSight =>
+      new PageSight(resolved, resolved.page(id), this.#now, measures)
+    return new Glance(this, id, this.#rules, makeSight, before && measures && { look: before, measures })
   }
 
   /** The same text for equal ones: many pages contribute the same under the same keys. */
@@ -85,12 +77,6 @@ export class Looker {
   }
 }
 
-/** What one rule about the whole site tallies of a page, and what it sees of it by itself. */
-interface OfSiteRule {
-  readonly marks: readonly Mark[]
-  readonly facts: readonly RuleFact[]
-}
-
 /** A look at one page, taken rule by rule; the page is measured once for all. */
 export class Glance {
   readonly #looker: Looker
@@ -98,16 +84,24 @@ export class Glance {
   readonly #makeSight: (resolved: ResolvedSite) => PageSight
   readonly #reads = new Set<ReadKey>()
   readonly #found = new Map<Rule, readonly RuleFact[]>()
-  readonly #tallied = new Map<SiteRule, OfSiteRule>()
+  readonly #tallied = new Map<SiteRule, SeenByRule>()
   readonly id: string
+  readonly #before: LookBefore | undefined
   #sight: PageSight | undefined
   #look: Look | undefined
 
-  constructor(looker: Looker, id: string, rules: AskedRules, makeSight: (resolved: ResolvedSite) => PageSight) {
+  constructor(
+    looker: Looker,
+    id: string,
+    rules: AskedRules,
+    makeSight: (resolved: ResolvedSite) => PageSight,
+    before?: LookBefore,
+  ) {
     this.#looker = looker
     this.id = id
     this.#rules = rules
     this.#makeSight = makeSight
+    this.#before = before
   }
 
   get sight(): PageSight {
@@ -117,6 +111,12 @@ export class Glance {
   /** The page's measures, where it was looked at already. */
   get measures(): PageSight['measures'] {
     return this.#sight?.measures
+  }
+
+  /** Whether anything that it saw up to now rests on other pages. */
+  get readsOtherPages(): boolean {
+    for (const key of this.#reads) if (isOfPages(key)) return true
+    return false
   }
 
   /** What one rule sees. */
@@ -131,8 +131,21 @@ export class Glance {
     return found
   }
 
+  /** The same viewport by viewport, for who may know enough before the last. */
+  *factsInTurn(rule: ViewRule | PageRule): Iterable<readonly RuleFact[]> {
+    if (this.#look || this.#found.has(rule) || rule.scope === 'page') return yield this.facts(rule)
+    const all: RuleFact[] = []
+    for (const each of this.sight.sights) {
+      const facts: RuleFact[] = []
+      this.#noting((sight) => this.#ask(sight, rule, facts, each))
+      for (const fact of facts) all.push(fact)
+      yield facts
+    }
+    this.#found.set(rule, all)
+  }
+
   /** What one rule about the whole site tallies, and sees of the page by itself. */
-  ofSite(rule: SiteRule): OfSiteRule {
+  ofSite(rule: SiteRule): SeenByRule {
     const mine = (each: { readonly rule: Rule }): boolean => each.rule === rule
     if (this.#look) return { marks: this.#look.marks.filter(mine), facts: this.#look.facts.filter(mine) }
     let found = this.#tallied.get(rule)
@@ -161,7 +174,8 @@ export class Glance {
     return this.#looker.during(() => work(sight), this.#reads, this.id).result
   }
 
-  #ask(sight: PageSight, rule: ViewRule | PageRule, facts: RuleFact[]): void {
+  /** @param at - The one viewport that a rule about viewports is asked at; default all. */
+  #ask(sight: PageSight, rule: ViewRule | PageRule, facts: RuleFact[], at?: Sight): void {
     if (sight.page.dormant) return
     const page = this.id
     if (rule.scope === 'page')
@@ -171,7 +185,7 @@ export class Glance {
       const seen = caseOf(fact, page, viewport)
       facts.push({ rule, fact: seen, cases: [seen], page })
     }
-    for (const each of sight.sights) {
+    for (const each of at ? [at] : sight.sights) {
       viewport = each.view.viewport.name
       rule.check(each, report)
     }
@@ -190,13 +204,15 @@ export class Glance {
   #whole(sight: PageSight): Look {
     const facts: RuleFact[] = []
     const marks: Mark[] = []
+    const stays = this.#before && staysOf(this.#before, sight)
+    if (stays && this.#before) for (const read of this.#before.look.reads) this.#reads.add(read)
     for (const rule of this.#rules.ofPages) {
-      const found = known(this.#found, rule)
+      const found = stays?.(rule)?.facts ?? known(this.#found, rule)
       if (found) for (const fact of found) facts.push(fact)
       else this.#ask(sight, rule, facts)
     }
     for (const rule of this.#rules.ofSite) {
-      const found = known(this.#tallied, rule)
+      const found = stays?.(rule) ?? known(this.#tallied, rule)
       if (!found) this.#tally(sight, rule, marks, facts)
       else {
         for (const fact of found.facts) facts.push(fact)

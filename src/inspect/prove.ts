@@ -9,10 +9,11 @@ import { ofPages, toGroups } from './groups.js'
 import { MOST_MEASURED } from './measures.js'
 import { repeatsOverride, undoesOnPurpose } from './on-purpose.js'
 import { pagesInWords } from './propose.js'
-import type { Group, Fix, Proposal, Refusal, Rule, SiteRule } from './rule.js'
+import type { Group, Fix, PageRule, Proposal, Refusal, Rule, SiteRule, ViewRule } from './rule.js'
 import { addCounts, keysOf, type Counts, type RuleFact } from './rule-fact.js'
 import type { SiteFacts } from './site-facts.js'
 import { Step } from './step.js'
+import { Together } from './together.js'
 import { tryPatch } from './try-patch.js'
 import { toEnd } from './turns.js'
 
@@ -41,6 +42,8 @@ export class Prover {
   /** Proposals of the group that is tried which do not hold, with the reason. */
   #refused: Refusal[] = []
   #isAskedAgain = false
+  /** What the group's pages were tried with together, as far as it tells what becomes of each by itself. */
+  #together = new Together()
 
   constructor(base: SiteFacts) {
     this.#base = base
@@ -59,6 +62,7 @@ export class Prover {
   /** The same in steps; no other group is tried before the end. */
   *tryingGroup(rule: Rule, group: Group, howMany: HowMany): Steps<Tried> {
     this.#refused = []
+    this.#together = new Together()
     const fixes = yield* this.#fixes(rule, group, howMany)
     return { fixes, refused: this.#refused }
   }
@@ -70,7 +74,9 @@ export class Prover {
     const isCertain = (fix: Fix): boolean => !fix.choice && !fix.others
     const proven: Fix[] = []
     for (const proposal of proposals) {
-      const fix = yield* this.#prove(rule, group, proposal)
+      const proof = yield* this.#prove(rule, group, proposal)
+      if (group.pages.length > 1) this.#note(proposal.patch, proof)
+      const { fix } = proof
       if (!fix) continue
       proven.push(fix)
       if (howMany !== 'all' && isCertain(fix)) return [fix]
@@ -103,25 +109,44 @@ export class Prover {
     const title = `page by page: ${titles.join('; or ')}`
     const patch = parts.flatMap(({ fix }) => fix.patch)
     const healed = parts.map(({ page }) => page)
-    return yield* this.#prove(rule, ofPages(rule, group, healed), { title, patch })
+    return (yield* this.#prove(rule, ofPages(rule, group, healed), { title, patch })).fix
   }
 
   /** The first fix of a group that needs nobody to choose and changes no other page. */
   *#firstAlone(rule: Rule, group: Group): Steps<Fix | undefined> {
     for (const proposal of this.#proposals(rule, group)) {
-      if (proposal.choice) continue
-      const fix = yield* this.#prove(rule, group, proposal)
+      if (proposal.choice || this.#isInVain(rule, group, proposal)) continue
+      const { fix } = yield* this.#prove(rule, group, proposal)
       if (fix && !fix.others) return fix
     }
     return undefined
   }
 
-  *#prove(rule: Rule, group: Group, proposal: Proposal): Steps<Fix | undefined> {
-    const key = JSON.stringify([rule.id, group.at, group.pages, proposal])
+  /** Notes what a patch for all pages of a group tells of the same for one of them. */
+  #note(patch: Patch, { fix, refused }: Proof): void {
+    // Only whether a conflict stays goes by the pages that are asked about.
+    if (fix ? fix.others : refused?.because !== STAYS) this.#together.addUseless(patch)
+    const step = this.#tried.get(JSON.stringify(patch))
+    if (step && !fix) this.#together.addStep(patch, step)
+  }
+
+  /** Whether what was tried for all pages of a group tells that a proposal for one of them alone does not hold. */
+  #isInVain(rule: Rule, alone: Group, { patch }: Proposal): boolean {
+    if (this.#together.isUseless(patch)) return true
+    const [page] = alone.pages as readonly [string]
+    const step = this.#together.stepLike(page, patch)
+    const glance = step?.glance(page)
+    if (!step || !glance || (rule.scope !== 'view' && rule.scope !== 'page')) return false
+    const isSettled = isSettledOn(step, rule, page, countsOf(rule, alone))
+    return !isSettled && !glance.readsOtherPages
+  }
+
+  *#prove(rule: Rule, group: Group, proposal: Proposal): Steps<Proof> {
+    const key = this.#isAskedAgain ? JSON.stringify([rule.id, group.at, group.pages, proposal]) : ''
     const proof = this.#proofs.get(key) ?? (yield* this.#try(rule, group, proposal))
     if (this.#isAskedAgain) this.#proofs.set(key, proof)
     if (proof.refused) this.#refused.push(proof.refused)
-    return proof.fix
+    return proof
   }
 
   *#try(rule: Rule, group: Group, proposal: Proposal): Steps<Proof> {
@@ -162,7 +187,7 @@ export class Prover {
 
   /** The facts that a step brings; or, at the first sign that it will not do, why. */
   *#contradictions(step: Step, rule: Rule, group: Group): Steps<string | readonly RuleFact[]> {
-    const mine = addCounts(new Map(), [{ rule, fact: group.worst, cases: group.cases }])
+    const mine = countsOf(rule, group)
     const isSettled =
       rule.scope === 'site' ? settlesSite(step, rule, mine) : this.#settlesPages(step, rule, group, mine)
     if (!(yield* isSettled)) return STAYS
@@ -197,23 +222,33 @@ export class Prover {
     if (rule.scope !== 'view' && rule.scope !== 'page') return true
     for (const id of group.pages) {
       if (!step.affected.has(id)) return false
-      const glance = step.glance(id)
-      if (!glance) continue
+      if (!step.glance(id)) continue
       yield
-      const counts = addCounts(
-        new Map(),
-        step.base.allowances.pass(step.base.look(id)?.facts.filter((f) => f.rule === rule) ?? []),
-        -1,
-      )
-      addCounts(counts, step.allowances.pass(glance.facts(rule)))
-      const isSettled = (key: string): boolean => !mine.has(key) || (counts.get(key) ?? 0) <= -(mine.get(key) ?? 0)
-      if (![...counts.keys()].every(isSettled)) return false
+      if (!isSettledOn(step, rule, id, mine)) return false
     }
     return true
   }
 }
 
 type Steps<T> = Generator<unknown, T>
+
+/** How often each case of a group is seen. */
+const countsOf = (rule: Rule, { worst, cases }: Group): Counts => addCounts(new Map(), [{ rule, fact: worst, cases }])
+
+/** Whether a rule sees less of what it saw of a page before a step. */
+function isSettledOn(step: Step, rule: ViewRule | PageRule, id: string, mine: Counts): boolean {
+  const { base, allowances } = step
+  const before = base.look(id)?.facts.filter((fact) => fact.rule === rule) ?? []
+  const counts = addCounts(new Map(), base.allowances.pass(before), -1)
+  const isSettled = (key: string): boolean => !mine.has(key) || (counts.get(key) ?? 0) <= -(mine.get(key) ?? 0)
+  // What is seen at one viewport may be enough: more of it only adds.
+  for (const facts of step.glance(id)?.factsInTurn(rule) ?? []) {
+    const came = allowances.pass(facts)
+    addCounts(counts, came)
+    if (!came.flatMap(keysOf).every(isSettled)) return false
+  }
+  return [...counts.keys()].every(isSettled)
+}
 
 /** Whether a rule about the whole site, asked alone, sees less than before. */
 function* settlesSite(step: Step, rule: SiteRule, mine: Counts): Steps<boolean> {

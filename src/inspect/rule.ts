@@ -1,5 +1,6 @@
 import type { Facet } from '../model/facets.js'
 import type { Certainty } from '../measure/box.js'
+import type { PagePart } from '../measure/page.js'
 import type { SourcePlace } from '../model/problem.js'
 import type { Patch } from '../model/patch.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
@@ -84,6 +85,11 @@ export interface RuleWords {
 }
 
 interface RuleData extends RuleWords {
+  /**
+   * The printed parts of a page that what it sees there rests on, beside settings and the page's data; default all. Where
+   * only surrounds change, it is asked again only about pages of which one of these parts does.
+   */
+  readonly looksAt?: readonly PagePart[] | undefined
   /** What happens, in one sentence, for people. */
   readonly message: (group: Group) => string
   /** Changes that might remove a group's cause, best first. */

@@ -7,11 +7,12 @@ import { mergedInOrder, renamedFact, renamedLook, renamedMap, unlike } from './f
 import { factsByKey, keyOf } from './groups.js'
 import { HeldTally } from './held-tally.js'
 import { factsIn, judge, type Judged } from './judged.js'
-import { Looker, type Glance, type Look, type Mark } from './look.js'
+import { Looker, type Glance } from './look.js'
 import { Measures, MOST_MEASURED } from './measures.js'
 import { changedReads, type ReadKey } from './reads.js'
 import type { Rule, SiteRule } from './rule.js'
 import type { RuleFact } from './rule-fact.js'
+import type { Look, Mark } from './seen.js'
 import { SiteFacts, type KnownParts } from './site-facts.js'
 import { changesSince, positionIn } from './site-states.js'
 
@@ -52,6 +53,8 @@ export class Step {
   readonly #looker: Looker
   readonly #changed: ReadonlySet<ReadKey>
   readonly #renumbering: Renumbering
+  /** Whether nothing of the site changes but what surrounds print. */
+  readonly #isAboutSurrounds: boolean
   readonly #glances = new Map<string, Glance>()
   readonly #rulings = new Map<SiteRule, Ruling>()
   #judged: { readonly changes: ReadonlyMap<SiteRule, JudgedChange>; readonly delta: FactsDelta } | undefined
@@ -67,6 +70,7 @@ export class Step {
     this.#renumbering = renumbering
     const [a, b] = [base.resolved.site, after.site]
     this.#changed = changedReads(a, b, edited)
+    this.#isAboutSurrounds = renumbering.isEmpty && [...this.#changed].every((key) => key.startsWith('surrounds/'))
     const affected = new Set(reach === 'all' ? [...a.pageIds, ...b.pageIds] : reach)
     for (const id of edited) if (a.pageData(id) !== b.pageData(id)) affected.add(id)
     for (const key of this.#changed) for (const id of parts.readers.of(key)) affected.add(id)
@@ -100,7 +104,10 @@ export class Step {
   glance(id: string): Glance | undefined {
     if (!this.after.site.pageData(id)) return undefined
     let glance = this.#glances.get(id)
-    if (!glance) this.#glances.set(id, (glance = this.#looker.glance(id)))
+    if (!glance) {
+      const before = this.#isAboutSurrounds ? this.base.look(id) : undefined
+      this.#glances.set(id, (glance = this.#looker.glance(id, before)))
+    }
     return glance
   }
 

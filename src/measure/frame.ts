@@ -139,6 +139,11 @@ export class Frame {
     return before !== undefined && before.page.layout === view.page.layout && before.style === view.style
   }
 
+  /** What a part came to; `undefined` where there is none of the name. @internal */
+  partOf(name: string): unknown {
+    return this.#parts.get(name)?.result
+  }
+
   /** Lets go of what came before, so that measures of many changes in a row do not hold on to one another. @internal */
   forgetBefore(): void {
     this.#before = undefined

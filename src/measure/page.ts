@@ -131,6 +131,36 @@ export function measurePage(page: ResolvedPage, viewport: ViewportChoice, option
 /** What a page was measured with, which answers as a new one does. @internal */
 export const frameOf = (measure: PageMeasure): Frame => Measured.frameOf(measure) ?? new Frame(measure.view)
 
+/** The parts of a page as it is printed: `main` is all between header and footer. */
+export const PAGE_PARTS = ['header', 'main', 'footer'] as const
+/** A part of a page as it is printed. */
+export type PagePart = (typeof PAGE_PARTS)[number]
+
+/**
+ * The parts of a page that print the same as before a change, where its settings, its data and the site's inserts stay as
+ * they are; `main` at the same place, too.
+ *
+ * @internal
+ */
+export function samePartsOf(before: PageMeasure, after: PageMeasure): readonly PagePart[] {
+  const main = frameOf(after).partOf('main')
+  const isMain = main !== undefined && main === frameOf(before).partOf('main') && hasSameInserts(before, after)
+  return [
+    ...(before.header === after.header ? (['header'] as const) : []),
+    ...(isMain ? (['main'] as const) : []),
+    ...(before.footer === after.footer ? (['footer'] as const) : []),
+  ]
+}
+
+const hasSameInserts = (a: PageMeasure, b: PageMeasure): boolean =>
+  isSameList(a.sections.filter(isOfInsert), b.sections.filter(isOfInsert)) &&
+  isSameList(a.items.filter(isInInsert), b.items.filter(isInInsert))
+
+const isOfInsert = ({ band }: MeasuredSection): boolean => band.of === 'insert'
+const isInInsert = ({ place }: PrintedItem): boolean => place === 'insert'
+const isSameList = (a: readonly unknown[], b: readonly unknown[]): boolean =>
+  a.length === b.length && a.every((each, n) => each === b[n])
+
 /** What lengths of a page refer to. */
 export type FacetBases = Pick<PageMeasure, 'view' | 'viewport' | 'clearance'> & {
   /** Widths of the boxes that percentages are of; `undefined` when the page has no such box. */
@@ -168,7 +198,7 @@ class Builder {
     at = this.#inserts('after-header', at)
     at = this.#titleBand(at)
     at = this.#leadImageBand(at)
-    const main = this.#main(at)
+    const main = this.#sameMain(at)
     at = this.#inserts('before-footer', main.at)
     if (this.#isShown('footer')) {
       this.#boxes.push(...barBoxes(frame, 'footer', footer, at))
@@ -332,6 +362,23 @@ class Builder {
     const left = x + padding.left
     const columnX = beside && side === 'left' ? left + taken : left
     return { x, width, full, left, room, gutter, side, printed, beside, sidebarWidth, gap, columnX, columnWidth }
+  }
+
+  /** The part between what is above the content and what is below it: as before a change to header or footer alone. */
+  #sameMain(top: Cursor): Inside & { readonly at: Cursor } {
+    const frame = this.#frame
+    const { page, style } = frame.view
+    const main = frame.part('main', [page.core, style, frame.site.data.inserts, top], () => {
+      const inner = new Builder(frame)
+      const { at, ...inside } = inner.#main(top)
+      const [boxes, items, sections, arranged] = [inner.#boxes, inner.#items, inner.#sections, inner.#arranged]
+      return { at, inside, boxes, items, sections, arranged }
+    })
+    this.#boxes.push(...main.boxes)
+    this.#items.push(...main.items)
+    this.#sections.push(...main.sections)
+    this.#arranged.push(...main.arranged)
+    return { at: main.at, ...main.inside }
   }
 
   #main(top: Cursor): Inside & { readonly at: Cursor } {

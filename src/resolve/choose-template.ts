@@ -1,10 +1,10 @@
 import { own, toPointer } from '../model/json.js'
-import { addToList } from '../model/lists.js'
 import type { PageData } from '../model/schema.js'
 import type { Site } from '../model/site.js'
 import { CHOOSERS, type Chooser } from '../model/site-data.js'
 import type { PageFacts } from '../select/page-facts.js'
-import { describeSelector, type Assignments } from './assignments.js'
+import type { Matched } from '../select/where-index.js'
+import { describeSelector, type Assignment, type Assignments } from './assignments.js'
 import type { Outcome } from './contribution.js'
 import { isOn } from './extensions.js'
 import { unusable, type Template } from './templates.js'
@@ -19,12 +19,14 @@ export interface TemplateEntry {
   readonly because: string
 }
 
-interface Candidate {
-  readonly layer: Chooser
+/** Who decides which template a page gets. */
+export type DecidingChoice = Pick<TemplateEntry, 'layer' | 'value' | 'pointer'>
+
+/** A template that a chooser names. */
+interface Named {
   readonly value: string
-  readonly pointer: string
-  /** In words, which few ask for. */
-  readonly name: () => string
+  /** The assign entry that names it, and its selector that means the page. */
+  readonly matched?: Matched<Assignment>
   /** Why this one is ignored, whatever it names. */
   readonly barred?: string | undefined
 }
@@ -39,55 +41,6 @@ export function builderBarred(site: Site, facts: PageFacts): string | undefined 
   return undefined
 }
 
-function candidatesOf(
-  site: Site,
-  facts: PageFacts,
-  page: PageData,
-  assignments: Assignments,
-): Map<Chooser, Candidate[]> {
-  const { data } = site
-  const found = new Map<Chooser, Candidate[]>()
-  const add = (
-    layer: Chooser,
-    value: string | undefined,
-    pointer: string,
-    name: Candidate['name'],
-    barred?: string,
-  ): void => {
-    if (value !== undefined) addToList(found, layer, { layer, value, pointer, name, barred })
-  }
-  add('theme', data.theme.template, '/theme/template', () => 'theme options')
-  const kind = own(data.kinds, facts.kind)
-  add('kind', kind?.template, toPointer(['kinds', facts.kind, 'template']), () => `kind ${facts.kind}`)
-  for (const { entry, selector } of assignments.templatesFor(facts))
-    add(
-      'assign',
-      entry.data.template,
-      `/assign/${entry.index}/template`,
-      () => `assign entry ${entry.index + 1} (${describeSelector(selector.source)})`,
-    )
-  if (facts.builder !== undefined) {
-    const barred = builderBarred(site, facts)
-    const builder = own(data.builders, facts.builder)
-    add(
-      'builder',
-      builder?.template,
-      toPointer(['builders', facts.builder, 'template']),
-      () => `builder ${facts.builder}`,
-      barred,
-    )
-    add(
-      'built',
-      page.built?.template,
-      toPointer(['pages', facts.id, 'built', 'template']),
-      () => 'what the builder stored',
-      barred,
-    )
-  }
-  add('page', page.template, toPointer(['pages', facts.id, 'template']), () => "the page's own choice")
-  return found
-}
-
 /**
  * A page's template: the strongest candidate that can be used; `none` is a choice. Which choices were overridden is worked out
  * only when somebody asks.
@@ -99,6 +52,7 @@ export class TemplateChoice {
   readonly #facts: PageFacts
   readonly #page: PageData
   #told: { readonly because: () => string; readonly chain: readonly TemplateEntry[] } | undefined
+  #strongest: Strongest | undefined
 
   constructor(options: TemplateOptions, facts: PageFacts, page: PageData, template: Template | undefined) {
     this.#options = options
@@ -111,7 +65,23 @@ export class TemplateChoice {
   static dormant(options: TemplateOptions, facts: PageFacts, page: PageData): TemplateChoice {
     const choice = new TemplateChoice(options, facts, page, undefined)
     choice.#told = { because: () => 'its kind comes from an extension that is off', chain: [] }
+    choice.#strongest = NOBODY
     return choice
+  }
+
+  /** Who names the template, or `none`; `undefined` where nobody names one that can be used. Costs less than the chain. */
+  get winner(): DecidingChoice | undefined {
+    const { layer, named } = this.#decided
+    return layer && named && { layer, value: named.value, pointer: pointerOf(layer, named, this.#facts) }
+  }
+
+  /** Whether anybody stronger names one that cannot be used. */
+  get passesOver(): boolean {
+    return this.#decided.passesOver
+  }
+
+  get #decided(): Strongest {
+    return (this.#strongest ??= strongest(this.#options, this.#facts, this.#page))
   }
 
   get because(): string {
@@ -135,17 +105,37 @@ export interface TemplateOptions {
   readonly assignments: Assignments
 }
 
+/** The template of a page; `undefined` where it gets none. */
+export const chooseTemplate = (options: TemplateOptions, facts: PageFacts, page: PageData): Template | undefined =>
+  strongest(options, facts, page).template
+
+interface Strongest {
+  readonly layer?: Chooser
+  readonly named?: Named
+  readonly template?: Template
+  readonly passesOver: boolean
+}
+
+const NOBODY: Strongest = { passesOver: false }
+
 /** Asks the choosers from the strongest down, and stops at the first that names one that can be used. */
-export function chooseTemplate(options: TemplateOptions, facts: PageFacts, page: PageData): Template | undefined {
+function strongest(options: TemplateOptions, facts: PageFacts, page: PageData): Strongest {
   const { site, templates } = options
   const order = site.data.choose ?? CHOOSERS
-  for (let n = order.length - 1; n >= 0; n--)
-    for (const named of namedBy(order[n] as Chooser, options, facts, page)) {
-      if (named === 'none') return undefined
-      const template = templates.get(named)
-      if (template?.isOn && (!template.for || template.for.includes(facts.kind))) return template
+  let passesOver = false
+  for (let n = order.length - 1; n >= 0; n--) {
+    const layer = order[n] as Chooser
+    for (const named of namedBy(layer, options, facts, page)) {
+      if (named.barred === undefined) {
+        if (named.value === 'none') return { layer, named, passesOver }
+        const template = templates.get(named.value)
+        if (template?.isOn && (!template.for || template.for.includes(facts.kind)))
+          return { layer, named, template, passesOver }
+      }
+      passesOver = true
     }
-  return undefined
+  }
+  return passesOver ? { passesOver } : NOBODY
 }
 
 /** What one chooser names, strongest first. */
@@ -154,20 +144,20 @@ function namedBy(
   { site, assignments }: TemplateOptions,
   facts: PageFacts,
   page: PageData,
-): readonly string[] {
-  const one = (id: string | undefined): readonly string[] => (id === undefined ? NONE : [id])
+): readonly Named[] {
   switch (chooser) {
     case 'page':
       return one(page.template)
     case 'built':
-      return page.built?.template !== undefined && !builderBarred(site, facts) ? [page.built.template] : NONE
-    case 'builder':
-      return facts.builder !== undefined && !builderBarred(site, facts)
-        ? one(own(site.data.builders, facts.builder)?.template)
-        : NONE
+      return facts.builder === undefined ? NONE : one(page.built?.template, builderBarred(site, facts))
+    case 'builder': {
+      const { builder } = facts
+      return builder === undefined ? NONE : one(own(site.data.builders, builder)?.template, builderBarred(site, facts))
+    }
     case 'assign': {
       const matched = assignments.templatesFor(facts)
-      return matched.length === 0 ? NONE : matched.map(({ entry }) => entry.data.template as string).reverse()
+      if (matched.length === 0) return NONE
+      return matched.map((each): Named => ({ value: each.entry.data.template as string, matched: each })).reverse()
     }
     case 'kind':
       return one(own(site.data.kinds, facts.kind)?.template)
@@ -176,31 +166,78 @@ function namedBy(
   }
 }
 
-const NONE: readonly string[] = []
+const NONE: readonly Named[] = []
+
+const one = (value: string | undefined, barred?: string): readonly Named[] =>
+  value === undefined ? NONE : [{ value, barred }]
+
+/** Where a chooser names a template. */
+function pointerOf(layer: Chooser, { matched }: Named, facts: PageFacts): string {
+  switch (layer) {
+    case 'page':
+      return toPointer(['pages', facts.id, 'template'])
+    case 'built':
+      return toPointer(['pages', facts.id, 'built', 'template'])
+    case 'builder':
+      return toPointer(['builders', facts.builder ?? '', 'template'])
+    case 'assign':
+      return `/assign/${matched?.entry.index}/template`
+    case 'kind':
+      return toPointer(['kinds', facts.kind, 'template'])
+    case 'theme':
+      return '/theme/template'
+  }
+}
+
+/** A chooser in words. */
+function nameOf(layer: Chooser, { matched }: Named, facts: PageFacts): string {
+  switch (layer) {
+    case 'page':
+      return "the page's own choice"
+    case 'built':
+      return 'what the builder stored'
+    case 'builder':
+      return `builder ${facts.builder}`
+    case 'assign':
+      return matched ? `assign entry ${matched.entry.index + 1} (${describeSelector(matched.selector.source)})` : ''
+    case 'kind':
+      return `kind ${facts.kind}`
+    case 'theme':
+      return 'theme options'
+  }
+}
 
 /** The whole chain, with a reason for each candidate that lost. */
-function tellChoice({ site, templates, assignments }: TemplateOptions, facts: PageFacts, page: PageData) {
-  const byLayer = candidatesOf(site, facts, page, assignments)
-  const order = site.data.choose ?? CHOOSERS
-  const strongestFirst = order.flatMap((layer) => byLayer.get(layer) ?? []).reverse()
-  const hole = (c: Candidate): string | undefined =>
-    c.barred ?? (c.value === 'none' ? undefined : unusable(site.data, templates, c.value, facts.kind))
-  const winner = strongestFirst.find((c) => hole(c) === undefined)
-  const chain = strongestFirst.map((c): TemplateEntry => {
-    const reason = hole(c)
-    const outcome = c === winner ? 'wins' : reason ? 'skipped' : c.value === winner?.value ? 'same' : 'overridden'
-    const { layer, value, pointer, name } = c
+function tellChoice(options: TemplateOptions, facts: PageFacts, page: PageData) {
+  const { site, templates } = options
+  const weakestFirst = site.data.choose ?? CHOOSERS
+  const all = [...weakestFirst].reverse().flatMap((layer) =>
+    namedBy(layer, options, facts, page).map((named) => {
+      const { value, barred } = named
+      const reason = barred ?? (value === 'none' ? undefined : unusable(site.data, templates, value, facts.kind))
+      return { layer, named, reason }
+    }),
+  )
+  const winner = all.find(({ reason }) => reason === undefined)
+  const chain = all.map((each): TemplateEntry => {
+    const { layer, named, reason } = each
+    const { value } = named
+    const isSame = value === winner?.named.value
     return {
       layer,
       value,
-      pointer,
-      outcome,
+      pointer: pointerOf(layer, named, facts),
+      outcome: each === winner ? 'wins' : reason ? 'skipped' : isSame ? 'same' : 'overridden',
       get because() {
-        return reason ? `${name()}; ${reason}` : name()
+        const name = nameOf(layer, named, facts)
+        return reason ? `${name}; ${reason}` : name
       },
     }
   })
-  return { because: () => (winner ? winner.name() : 'no layer names a template'), chain }
+  return {
+    because: () => (winner ? nameOf(winner.layer, winner.named, facts) : 'no layer names a template'),
+    chain,
+  }
 }
 
 /** Every template that any chooser names for a page, whether it wins or not, for a dormant page too. */

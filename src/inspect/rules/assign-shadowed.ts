@@ -28,6 +28,7 @@ pages: { visit: { path: /visit, title: Visit } }
       ? `it matches ${plural(worst.numbers['pages'], 'page')} and decides nothing: stronger entries decide everywhere`
       : `its selector ${worst.words['selector']} matches ${plural(worst.numbers['pages'], 'page')}, and its except excludes every match`,
   advice: 'remove it, or make it more specific than those that win',
+  looksAt: [],
   marks(sight, mark) {
     const { matched, deciding, selectors } = entriesOn(sight)
     for (const index of matched) mark(`/assign/${index}`, deciding.includes(index) ? DECIDES : IDLE)
@@ -85,7 +86,7 @@ function exceptingIn({ assignments, site }: ResolvedSite): WhereIndex<Excepting>
 function entriesOn({ page, resolved, sights }: PageSight) {
   const templates = resolved.assignments.templatesFor(page.facts)
   const settings = resolved.assignments.settingsFor(page.facts, page.choice.template?.id ?? null)
-  const winning = page.choice.chain.find((entry) => entry.outcome === 'wins')?.pointer
+  const winning = page.choice.winner?.pointer
   const chosen = templates.filter(({ entry }) => winning === `/assign/${entry.index}/template`)
   const deciding = settings.filter(({ entry }) => {
     const { contribution } = entry

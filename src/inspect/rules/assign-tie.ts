@@ -25,6 +25,7 @@ pages: { visit: { path: /visit, title: Visit, tags: [ old, new ] } }
   message: ({ worst }) =>
     `${worst.words?.['winner'] ?? ''} and ${worst.words?.['loser'] ?? ''} tie over ${worst.words?.['what'] ?? ''}; the order of the file decides`,
   advice: 'make one more specific, or name the pages of the other in its except',
+  looksAt: [],
   check(sight, report) {
     for (const fact of [...templateTie(sight), ...settingTies(sight)]) report(fact)
   },
@@ -61,7 +62,7 @@ const isTied = (a: Matched<Assignment>, b: Matched<Assignment>): boolean =>
   a !== b && compareSpecificity(a.selector.specificity, b.selector.specificity) === 0
 
 function templateTie({ page, resolved }: PageSight): readonly Fact[] {
-  const winning = page.choice.chain.find((entry) => entry.outcome === 'wins')
+  const winning = page.choice.winner
   if (winning?.layer !== 'assign') return []
   const matched = resolved.assignments.templatesFor(page.facts)
   const winner = matched.find(({ entry }) => winning.pointer === `/assign/${entry.index}/template`)

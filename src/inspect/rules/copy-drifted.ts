@@ -58,49 +58,61 @@ function copiesOf({ site }: ResolvedSite, section: 'templates' | 'surrounds') {
     const source = data['copyOf']
     if (typeof source !== 'string' || !Object.hasOwn(things, source)) return []
     const own = data['own'] as readonly string[] | undefined
-    const mine = partsOf(data, toPointer([section, copy]))
-    const theirs = partsOf(things[source] as JsonObject, toPointer([section, source]))
+    const [mine, theirs] = [partsOf(data), partsOf(things[source] as JsonObject)]
     const parts = [...mine].flatMap(([path, part]): readonly Drift[] => {
       const other = theirs.get(path)
-      const differs = other && JSON.stringify(other.value) !== JSON.stringify(part.value) && !isOwn(own, path)
-      return differs ? [{ path, at: part.at, sourceAt: other.at }] : []
+      if (!other || other.text === part.text || isOwn(own, path)) return []
+      return [{ path, at: toPointer([section, copy]) + part.at, sourceAt: toPointer([section, source]) + other.at }]
     })
     return [{ copy, source, parts }]
   })
 }
 
 interface ThingPart {
-  readonly value: Json
+  /** What it is, to compare. */
+  readonly text: string
+  /** Where it is in the thing. */
   readonly at: string
 }
 
 const APART = new Set(['label', 'copyOf', 'own', 'layout', 'rows', 'items', 'measured', 'from', 'allow', 'as', 'base'])
 
+const partsOfThings = new WeakMap<JsonObject, ReadonlyMap<string, ThingPart>>()
+
+/** The parts of a template or surround, found once for as long as it stays as it is. */
+function partsOf(data: JsonObject): ReadonlyMap<string, ThingPart> {
+  let known = partsOfThings.get(data)
+  if (!known) partsOfThings.set(data, (known = findParts(data)))
+  return known
+}
+
 /** The settings, rows and items of a template or surround that can be distinguished from others by a name. */
-function partsOf(data: JsonObject, at: string): ReadonlyMap<string, ThingPart> {
+function findParts(data: JsonObject): ReadonlyMap<string, ThingPart> {
   const found = new Map<string, ThingPart>()
-  for (const [key, value] of Object.entries(data)) if (!APART.has(key)) found.set(key, { value, at: `${at}/${key}` })
+  const add = (name: string, value: Json | undefined, at: string): void =>
+    void found.set(name, { text: JSON.stringify(value), at })
+  for (const [key, value] of Object.entries(data)) if (!APART.has(key)) add(key, value, `/${key}`)
   const layout = data['layout']
   if (isObject(layout))
     for (const [facet, properties] of Object.entries(layout))
       if (isObject(properties))
         for (const [property, value] of Object.entries(properties))
-          found.set(`${facet}.${property}`, { value, at: `${at}/layout/${facet}/${property}` })
+          add(`${facet}.${property}`, value, `/layout/${facet}/${property}`)
   const items = (list: Json | undefined, here: string): void => {
     if (!Array.isArray(list)) return
     ;(list as readonly Json[]).forEach((item, n) => {
-      if (isObject(item) && typeof item['id'] === 'string') found.set(item['id'], { value: item, at: `${here}/${n}` })
+      if (isObject(item) && typeof item['id'] === 'string') add(item['id'], item, `${here}/${n}`)
     })
   }
-  items(data['items'], `${at}/items`)
+  items(data['items'], '/items')
   const rows = data['rows']
   if (Array.isArray(rows))
     (rows as readonly Json[]).forEach((row, n) => {
       if (!isObject(row)) return
-      items(row['items'], `${at}/rows/${n}/items`)
+      items(row['items'], `/rows/${n}/items`)
       if (typeof row['id'] !== 'string') return
       for (const key of ['padding', 'hide', 'stays'])
-        if (row[key] !== undefined) found.set(`${row['id']}.${key}`, { value: row[key], at: `${at}/rows/${n}/${key}` })
+        if (row[key] !== undefined) add(`${row['id']}.${key}`, row[key], `/rows/${n}/${key}`)
     })
   return found
 }

@@ -11,5 +11,6 @@ export const footerDoubled = viewRule({
 theme: { layout: { footer: { use: foot } } }
 pages: { visit: { path: /visit, title: Visit, body: [ { section: s, role: contentinfo, items: [ { text: words } ] } ] } }
 `,
+  looksAt: ['main', 'footer'],
   ...doubledChrome('footer', (role) => role === 'contentinfo'),
 })

@@ -31,6 +31,7 @@ pages:
   message: ({ worst }) =>
     `its ${worst.words?.['facet'] ?? 'layout'} is not that of ${Math.round((worst.numbers['share'] ?? 0) * 100)} % of its sibling pages`,
   advice: 'give it what the others have, or set the difference on the page itself',
+  looksAt: ['header', 'main'],
   marks({ page, sights }, mark) {
     const group = `${page.facts.kind}\n${page.data.parent ?? ''}`
     const measured = new Map(sights.map((sight) => [sight.view.viewport.name, sight]))
@@ -39,9 +40,10 @@ pages:
   },
   looksAgain: true,
   judge(tally, survey, report) {
-    if (tally.count() < ODD_PAGES) return
-    const looks = tally.values().map((value) => ({ value, facets: value.split(SEPARATOR), times: tally.count(value) }))
     const all = tally.count()
+    const values = tally.values()
+    if (all < ODD_PAGES || values.length < 2) return
+    const looks = values.map((value) => ({ value, facets: facetsIn(value), times: tally.count(value) }))
     FACET_NAMES.forEach((facet, n) => {
       const counts = new Map<string, number>()
       for (const { facets, times } of looks) counts.set(facets[n] ?? '', (counts.get(facets[n] ?? '') ?? 0) + times)
@@ -62,6 +64,20 @@ pages:
 
 /** Between the facets of a text; no value has it. */
 const SEPARATOR = '\u0000'
+
+/** What each facet comes to, of a text of all of them. */
+function facetsIn(text: string): readonly string[] {
+  let facets = parted.get(text)
+  if (!facets) {
+    if (parted.size >= MOST_PARTED) parted.clear()
+    parted.set(text, (facets = text.split(SEPARATOR)))
+  }
+  return facets
+}
+
+/** Texts that were taken apart: most of a group stay as they are from one change to the next. */
+const parted = new Map<string, readonly string[]>()
+const MOST_PARTED = 1000
 
 /** The number of each property's facet. */
 const FACET_OF: Readonly<Record<string, number>> = Object.fromEntries(
@@ -94,7 +110,7 @@ function deciderFor({ resolved }: Survey, id: string, viewport: string, facet: F
     return selectorsOf(entry?.data.where).some((s) => s.page !== undefined || s.path !== undefined)
   }
   const choseIt = (): boolean => {
-    const chosen = page.choice.chain.find((entry) => entry.outcome === 'wins')
+    const chosen = page.choice.winner
     return chosen?.layer === 'page' || chosen?.layer === 'built' || namesIt(chosen?.pointer)
   }
   const isForIt = ({ layer, pointer }: DecidingLayer): boolean =>

@@ -16,6 +16,7 @@ pages: { visit: { path: /visit, title: Visit, template: t, layout: { title: visu
   numbers: [],
   message: ({ worst }) => `${worst.words?.['path'] ?? 'it'} has no effect: ${worst.words?.['why'] ?? 'it is locked'}`,
   advice: 'remove the lock, or remove the setting',
+  looksAt: [],
   check(sight, report) {
     for (const { path, pointer, views } of ownSettings(sight)) {
       const locked = views.filter(({ entry, sight: { view, page } }) => {

@@ -27,6 +27,7 @@ pages: { visit: { path: /visit, title: Visit, built: { with: stave }, body: [ { 
   message: ({ worst }) =>
     `the builder removes the ${worst.words?.['bar'] ?? ''}, which ${Math.round((worst.numbers['share'] ?? 0) * 100)} % of the other pages of this kind show`,
   advice: 'show it again, or set it absent on the page itself',
+  looksAt: [],
   marks(sight, mark) {
     for (const { key, value, removed } of barsOf(sight)) mark(key, value, removed)
   },
@@ -81,7 +82,7 @@ const NO_BARS: readonly BarView[] = []
 function byBuilder({ view, page, resolved }: PageSight['sights'][number], bar: Bar): Deciding | undefined {
   const entry = view.decidedBy(pathOf(bar, 'presence'))
   if (!entry || entry.pointer === '') return undefined
-  const chosenBy = page.choice.chain.find((entry) => entry.outcome === 'wins')?.layer
+  const chosenBy = page.choice.winner?.layer
   const builder = own(resolved.site.data.builders, page.facts.builder ?? '')
   const isDefault =
     entry.layer === 'template' && chosenBy === 'builder' && builder?.template === page.choice.template?.id

@@ -23,6 +23,7 @@ export const settingAsleep = siteRule({
   message: ({ worst, pages }) =>
     `${worst.words?.['path'] ?? 'it'} is set for ${pages.length === 1 ? 'a page' : `${pages.length} pages`} on which there is nothing of the kind to see`,
   advice: 'remove it, or show what it is for',
+  looksAt: ['main'],
   marks({ page, sights }, mark) {
     for (const { path, pointer, isOwn } of settingsOf(page.layout)) {
       const isAwake = sights.some((sight) => isAwakeAt(sight, path))

@@ -21,6 +21,7 @@ export const surroundUnused = siteRule({
   numbers: [],
   message: ({ worst }) => `no page prints the surround "${worst.words?.['surround'] ?? ''}"`,
   advice: 'use it, or remove it',
+  looksAt: [],
   seesDormant: true,
   marks(sight, mark) {
     for (const id of namedOn(sight)) mark(USED, id)

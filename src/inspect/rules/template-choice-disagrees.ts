@@ -20,6 +20,7 @@ pages:
   message: ({ worst }) =>
     `the page sets "${worst.words?.['page'] ?? ''}", the builder stored "${worst.words?.['built'] ?? ''}"`,
   advice: 'set it in one place',
+  looksAt: [],
   check(sight, report) {
     const { template, built } = sight.page.data
     if (template === undefined || built?.template === undefined || template === built.template) return
@@ -33,7 +34,7 @@ pages:
   propose: ({ at, pages }, resolved) => {
     const [page = ''] = pages
     const own = toPointer(['pages', page, 'template'])
-    const loser = resolved.page(page).choice.chain.find((c) => c.outcome === 'wins')?.pointer === at ? own : at
+    const loser = resolved.page(page).choice.winner?.pointer === at ? own : at
     return [{ title: 'remove the choice that is ignored', patch: removeAt(resolved.site, loser), choice: true }]
   },
 })

@@ -32,7 +32,7 @@ export const templateCopies = siteRule({
     // Only templates that arrange the same are compared.
     const byArrange = new Map<string, Template[]>()
     for (const template of resolved.templates.values()) {
-      const key = JSON.stringify(template.arrange)
+      const key = arrangeOf(template)
       byArrange.set(key, [...(byArrange.get(key) ?? []), template])
     }
     for (const alike of byArrange.values())
@@ -84,6 +84,15 @@ const apartFrom = (template: Template, other: Template): number =>
     const isShared = from !== undefined && other.settings.values.get(path)?.from === from
     return !isShared
   }).length
+
+const arranges = new WeakMap<Template, string>()
+
+/** What a template arranges, as a text to compare. */
+function arrangeOf(template: Template): string {
+  let known = arranges.get(template)
+  if (known === undefined) arranges.set(template, (known = JSON.stringify(template.arrange)))
+  return known
+}
 
 const texts = new WeakMap<Template, ReadonlyMap<string, string>>()
 

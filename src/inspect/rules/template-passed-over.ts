@@ -16,7 +16,9 @@ export const templatePassedOver = pageRule({
   numbers: [],
   message: ({ worst }) => `${worst.words?.['because'] ?? ''}; ${worst.words?.['instead'] ?? ''} is used`,
   advice: 'choose a template that is there and meant for this kind',
+  looksAt: [],
   check({ page }, report) {
+    if (!page.choice.passesOver) return
     const instead = page.choice.template?.id
     for (const entry of page.choice.chain) {
       if (entry.outcome === 'wins') break

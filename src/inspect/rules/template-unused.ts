@@ -18,6 +18,7 @@ export const templateUnused = siteRule({
   numbers: [],
   message: ({ worst }) => `no page gets the template "${worst.words?.['template'] ?? ''}"`,
   advice: 'assign it, or remove it',
+  looksAt: [],
   seesDormant: true,
   marks({ page, resolved }, mark) {
     for (const id of new Set(namedTemplates(resolved, page.facts, page.data))) mark(USED, id)
@@ -25,8 +26,9 @@ export const templateUnused = siteRule({
   keys: [USED],
   judge(tally, { site }, report) {
     const used = new Set(tally.values())
-    for (const { base } of Object.values(site.data.templates ?? {})) if (base !== undefined) used.add(base)
-    for (const id of Object.keys(site.data.templates ?? {}))
+    const templates = Object.entries(site.data.templates ?? {})
+    for (const [, { base }] of templates) if (base !== undefined) used.add(base)
+    for (const [id] of templates)
       if (!used.has(id)) report({ at: toPointer(['templates', id]), pages: [], numbers: {}, words: { template: id } })
   },
   propose: ({ at, worst }, { site }) => {
