@@ -42,9 +42,18 @@ export const pageFact = (rule: Rule, fact: Fact, page: string, viewports: readon
 /** How often each rule reports each page at each viewport; pointers may move with a change, these do not. */
 export type Counts = Map<string, number>
 
+const known = new WeakMap<RuleFact, readonly string[]>()
+
 /** One key for each page and viewport of a fact; the rule alone where it is about no page. */
-export const keysOf = ({ rule, cases }: RuleFact): readonly string[] =>
-  cases.length > 0 ? cases.map((c) => `${rule.id} ${c.page} ${c.viewport}`) : [rule.id]
+export function keysOf(fact: RuleFact): readonly string[] {
+  let keys = known.get(fact)
+  if (!keys) {
+    const { rule, cases } = fact
+    keys = cases.length > 0 ? cases.map(({ page, viewport }) => `${rule.id} ${page} ${viewport}`) : [rule.id]
+    known.set(fact, keys)
+  }
+  return keys
+}
 
 /** Adds how often facts are seen, or takes it off. */
 export function addCounts(counts: Counts, facts: Iterable<RuleFact>, times: 1 | -1 = 1): Counts {

@@ -113,7 +113,8 @@ export class Step {
 
   /** What the change does to the facts of one page, less what is allowed. */
   ofPage(id: string): FactsDelta {
-    return this.#passed({ gone: this.base.look(id)?.facts ?? [], came: this.glance(id)?.look.facts ?? [] })
+    const delta = { gone: this.base.look(id)?.facts ?? [], came: this.glance(id)?.look.facts ?? [] }
+    return this.#passed(this.#isAboutSurrounds ? withoutCommon(delta) : delta)
   }
 
   /** What it does to all that one rule about the site sees, which is asked alone about its pages; less what is allowed. */
@@ -298,6 +299,12 @@ export class Step {
     const byKey = delta && changedByKey(knownByKey, delta, judged, positionIn(this.after))
     return new SiteFacts(this.after, this.base, parts, byKey)
   }
+}
+
+/** Without the facts that are on both sides. */
+function withoutCommon({ gone, came }: FactsDelta): FactsDelta {
+  const [was, is] = [new Set(gone), new Set(came)]
+  return { gone: gone.filter((fact) => !is.has(fact)), came: came.filter((fact) => !was.has(fact)) }
 }
 
 const UNCHANGED: Ruling = { change: { tallies: new Map(), facts: new Map() }, delta: { gone: [], came: [] } }

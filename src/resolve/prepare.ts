@@ -5,6 +5,7 @@ import { purposesOf } from '../select/page-facts.js'
 import { compileWhere } from '../select/selector.js'
 import { WhereIndex, type IndexedEntry } from '../select/where-index.js'
 import { AlikeStyles } from './alike-styles.js'
+import type { ChromePart } from './chrome-tree.js'
 import { readAssignments, type Assignments } from './assignments.js'
 import type { Contribution } from './contribution.js'
 import { isOn } from './extensions.js'
@@ -31,9 +32,17 @@ export interface Prepared {
   readonly asleep: ReadonlySet<string>
   /** By all that they depend on. */
   readonly layouts: LayoutCache
-  readonly styled: WeakMap<Layout, Map<string, StyleResult>>
+  readonly styled: WeakMap<Layout, StyledLayout>
   readonly stylesOn: WeakMap<PageCore, PageStyles>
   readonly alike: AlikeStyles
+}
+
+/** What styles make of a layout. */
+export interface StyledLayout {
+  /** The parts that are in its markup. */
+  readonly parts: ReadonlySet<ChromePart>
+  /** By styles, classes and window. */
+  readonly results: Map<string, StyleResult>
 }
 
 /** The styles that apply to a page, with all of it that they can ask for. */

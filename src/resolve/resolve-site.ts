@@ -1,22 +1,21 @@
 import { UnknownNameError } from '../model/unknown-name.js'
-import { FACETS, type Facet, type SettingPath } from '../model/facets.js'
-import type { Json } from '../model/json.js'
+import { FACETS, type Facet } from '../model/facets.js'
 import { patchSite, type Patch, type Patched } from '../model/patch.js'
 import { rereadSite } from '../model/reread-site.js'
 import { deserializeChange, deserializeSite, serializeSite, type SerializedSite } from '../model/serialize-site.js'
 import type { Site, Viewport } from '../model/site.js'
+import { LOCATORS } from '../model/site-data.js'
 import type { PageFacts } from '../select/page-facts.js'
 import type { Assignments } from './assignments.js'
 import { keepsChoices, type EarlierCore } from './carried-choice.js'
 import { chromeTree, type ChromePart } from './chrome-tree.js'
 import { Family, makeCore } from './family.js'
+import type { Layout } from './layout.js'
 import { ResolvedPage, type PageContext, type PageCore, type PlacedInsert } from './page.js'
 import { prepare, prepareAgain, type Prepared } from './prepare.js'
 import { Renumbering } from './renumbered.js'
 import { reachOf, type Reach, type SiteState } from './reach.js'
-import { StyleRests } from './alike-styles.js'
-import { applyStyles, type StyleResult } from './style-layer.js'
-import type { SiteStyle } from './style-sheets.js'
+import { applyStyles, matchStyles, type StyleResult } from './style-layer.js'
 import type { Template } from './templates.js'
 
 /** A site whose pages can be asked for anything; each is worked out when it is asked for. */
@@ -251,38 +250,24 @@ class Resolved implements ResolvedSite, PageContext {
     if (sheets.styles.length === 0) return NO_STYLE
     const { styles, classes, name } = this.#stylesOn(page.core)
     if (styles.length === 0) return NO_STYLE
+    let known = styled.get(page.layout)
+    if (!known) styled.set(page.layout, (known = { parts: this.#partsIn(page.layout), results: new Map() }))
+    const { parts, results } = known
     const key = `${name} ${viewport.name} ${viewport.width} ${viewport.height}`
-    let ofLayout = styled.get(page.layout)
-    if (!ofLayout) {
-      ofLayout = new Map()
-      styled.set(page.layout, ofLayout)
-    }
-    let result = ofLayout.get(key)
+    let result = results.get(key)
     if (!result) {
-      const isIn = (part: ChromePart): boolean => this.#isInMarkup(page, part)
-      const settings = (path: SettingPath) => page.layout.decide(path, viewport.name).value
-      result =
-        this.#prepared.alike.find(key, isIn, settings) ??
-        this.#applyStyles(styles, classes, viewport, key, isIn, settings)
-      ofLayout.set(key, result)
+      result = this.#prepared.alike.resultOf(
+        `${key} ${[...parts].join()}`,
+        (path) => page.layout.decide(path, viewport.name).value,
+        () => {
+          const locators = this.site.data.locators ?? {}
+          const tree = chromeTree(locators, (part) => parts.has(part), classes)
+          return matchStyles({ tree, withAbsent: chromeTree(locators, () => true, classes), styles }, viewport)
+        },
+        (matched, settings) => applyStyles(matched, viewport, this.rem, settings),
+      )
+      results.set(key, result)
     }
-    return result
-  }
-
-  #applyStyles(
-    styles: readonly SiteStyle[],
-    classes: readonly string[],
-    viewport: Viewport,
-    key: string,
-    isIn: (part: ChromePart) => boolean,
-    settings: (path: SettingPath) => Json,
-  ): StyleResult {
-    const locators = this.site.data.locators ?? {}
-    const rests = new StyleRests(isIn, settings)
-    const tree = chromeTree(locators, rests.isIn, classes)
-    const withAbsent = chromeTree(locators, () => true, classes)
-    const result = applyStyles({ tree, withAbsent, styles }, viewport, this.rem, rests.settings)
-    this.#prepared.alike.keep(key, rests, result)
     return result
   }
 
@@ -300,13 +285,16 @@ class Resolved implements ResolvedSite, PageContext {
     return found
   }
 
-  /** There is one markup for all widths: a part is in it unless it is absent at every viewport. */
-  #isInMarkup({ layout }: ResolvedPage, part: ChromePart): boolean {
-    if (!Object.hasOwn(FACETS, part) || !Object.hasOwn(FACETS[part as Facet], 'presence')) return true
-    return this.site.viewports.some(({ name }) => {
-      const isNone = part === 'sidebar' && layout.decide('sidebar.side', name).value === 'none'
-      return !isNone && layout.decide(`${part}.presence`, name).value !== 'absent'
-    })
+  /** The parts that are in a layout's markup, which is one for all widths: all but those absent at every viewport. */
+  #partsIn(layout: Layout): ReadonlySet<ChromePart> {
+    const isIn = (part: ChromePart): boolean => {
+      if (!Object.hasOwn(FACETS, part) || !Object.hasOwn(FACETS[part as Facet], 'presence')) return true
+      return this.site.viewports.some(({ name }) => {
+        const isNone = part === 'sidebar' && layout.decide('sidebar.side', name).value === 'none'
+        return !isNone && layout.decide(`${part}.presence`, name).value !== 'absent'
+      })
+    }
+    return new Set(LOCATORS.filter(isIn))
   }
 }
 

@@ -65,30 +65,48 @@ export interface StyledPage {
   readonly styles: readonly SiteStyle[]
 }
 
+/** What styles declare on each part at one viewport, whatever the settings. */
+export type MatchedStyles = readonly {
+  readonly part: ChromePart
+  readonly isInMarkup: boolean
+  readonly declared: Declared
+}[]
+
+/** The declarations on each part of a page. */
+export function matchStyles({ tree, withAbsent, styles }: StyledPage, viewport: Viewport): MatchedStyles {
+  return [...withAbsent].flatMap(([part, element]) => {
+    const here = tree.get(part)
+    const declared = declaredOn(here ?? element, styles, viewport)
+    return declared.size === 0 ? [] : [{ part, isInMarkup: here !== undefined, declared }]
+  })
+}
+
 /** Works out what a page's styles change of what its settings print, at one viewport. */
-export function applyStyles(page: StyledPage, viewport: Viewport, rem: number, settings: SettingsValue): StyleResult {
+export function applyStyles(
+  matched: MatchedStyles,
+  viewport: Viewport,
+  rem: number,
+  settings: SettingsValue,
+): StyleResult {
   const entries = new Map<SettingPath, StyleEntry>()
   const passed = new Map<SettingPath, readonly StyleDeclaration[]>()
   const notUnderstood: { part: ChromePart; declaration: StyleDeclaration }[] = []
-  const read = (part: ChromePart, element: ChromeElement): void => {
-    const declared = declaredOn(element, page.styles, viewport)
-    if (declared.size === 0) return
+  for (const { part, isInMarkup, declared } of matched) {
     const used = new Set<string>()
     READERS[part]({
       ...{ declared, settings, viewport, rem, used },
       effective: (path) => entries.get(path)?.value ?? settings(path),
       // Of what is not in the markup only its absence is reported, which no style ends.
       say: (path, value, declarations, together = 1) => {
-        if (page.tree.has(part)) entries.set(path, { value, declarations, together })
+        if (isInMarkup) entries.set(path, { value, declarations, together })
       },
       pass: (path, declarations) => void passed.set(path, declarations),
     })
-    if (!page.tree.has(part)) return
+    if (!isInMarkup) continue
     for (const [property, [strongest]] of declared)
       if (strongest && moves(property, strongest.value) && !used.has(property))
         notUnderstood.push({ part, declaration: strongest })
   }
-  for (const [part, element] of page.withAbsent) read(part, page.tree.get(part) ?? element)
   return { entries, passed, notUnderstood }
 }
 
