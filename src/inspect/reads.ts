@@ -77,8 +77,19 @@ export class ReadSite {
     }
     for (const section of BY_ID) {
       const things = site.data[section] as object | undefined
-      const seen = things && watched(things, section, noter)
-      const noteAll = noter(`${section}/*`)
+      // Who rests on the whole section is asked again whatever of it changes: no entry need be noted besides.
+      let asksAll: Set<ReadKey> | undefined
+      const noteAll = (): void => {
+        asksAll = this.#reads
+        asksAll?.add(`${section}/*`)
+      }
+      const noterOf = (key: ReadKey): (() => void) => {
+        const note = noter(key)
+        return () => {
+          if (this.#reads !== asksAll) note()
+        }
+      }
+      const seen = things && watched(things, section, noterOf, noteAll)
       whenRead(data, section, () => {
         if (!seen) noteAll()
         return seen
@@ -100,7 +111,8 @@ export class ReadSite {
         this.#note(`pages/${id}`)
         if (!page) return undefined
         let seen = pages.get(id)
-        if (!seen) pages.set(id, (seen = watched(page, `pages/${id}`, (key) => () => this.#noteOf(id, key))))
+        const noterOf = (key: ReadKey) => (): void => this.#noteOf(id, key)
+        if (!seen) pages.set(id, (seen = watched(page, `pages/${id}`, noterOf, noterOf(`pages/${id}/*`))))
         return seen
       },
       pageAt: (path) => {
@@ -118,10 +130,14 @@ export class ReadSite {
 const whenRead = (holder: object, key: string, get: () => unknown): void =>
   void Object.defineProperty(holder, key, { enumerable: true, get })
 
-/** A map whose entries are noted when they are asked for, each by a way to note it. */
-function watched<T extends object>(things: T, name: string, noter: (key: ReadKey) => () => void): T {
+/** A map whose entries are noted when they are asked for, each by a way to note it, and so is the question which there are. */
+function watched<T extends object>(
+  things: T,
+  name: string,
+  noter: (key: ReadKey) => () => void,
+  noteAll: () => void,
+): T {
   const noters = new Map<string, () => void>()
-  const noteAll = noter(`${name}/*`)
   const asked = (key: string | symbol): void => {
     if (typeof key === 'symbol') return
     let note = noters.get(key)

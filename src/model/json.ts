@@ -6,9 +6,15 @@ export type JsonObject = { readonly [key: string]: Json }
 export const isObject = (value: unknown): value is JsonObject =>
   typeof value === 'object' && value !== null && !Array.isArray(value)
 
-/** Own value of a key: a name such as `constructor` never reaches the prototype. */
+/** What every object has: only of these a value may be none of its own. */
+const INHERITED: ReadonlySet<string> = new Set(Object.getOwnPropertyNames(Object.prototype))
+
+/** Own value of a key of a JSON value: a name such as `constructor` never reaches the prototype. */
 export function own<T>(record: Readonly<Record<string, T>> | undefined, key: string): T | undefined {
-  return record !== undefined && Object.hasOwn(record, key) ? record[key] : undefined
+  if (record === undefined) return undefined
+  // Asking whether a key is an object's own costs more than its value, and most keys are names that nothing inherits.
+  if (!INHERITED.has(key) && !Array.isArray(record)) return record[key]
+  return Object.hasOwn(record, key) ? record[key] : undefined
 }
 
 /** JSON Pointer (RFC 6901) of a path. */

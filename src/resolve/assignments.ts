@@ -14,12 +14,69 @@ export interface Assignment {
   readonly data: AssignData
   /** 0 for the site's own file, higher for files underneath. */
   readonly nearness: number
+  /** Whether it sets something, with `use` or `layout`; others choose a template. */
+  readonly isSetting: boolean
   /** What `use` or `layout` sets; `undefined` for an entry that chooses a template. */
   readonly contribution: Contribution | undefined
   /** The properties that it sets, by which two readings of one entry can differ. */
   readonly facets: string
   readonly where: CompiledWhere
 }
+
+type EntryData = Pick<Assignment, 'index' | 'data' | 'nearness' | 'where'>
+
+/** An entry whose settings are read when somebody asks for them: of many a change that is tried nobody does. */
+class Entry implements Assignment {
+  readonly index: number
+  readonly data: AssignData
+  readonly nearness: number
+  readonly where: CompiledWhere
+  readonly isSetting: boolean
+  /** The keys that its selectors go by, of those whose answers rest on more than the page. */
+  readonly asksFor: { readonly template: boolean; readonly under: boolean }
+  readonly #contribution: () => Contribution | undefined
+  readonly #facets: () => string
+
+  /** @param old - The entry as it was read before: what it sets stays, under another number in other words. */
+  constructor({ index, data, nearness, where }: EntryData, { data: site }: Site, old: Entry | undefined) {
+    this.index = index
+    this.data = data
+    this.nearness = nearness
+    this.where = where
+    this.isSetting = data.layout !== undefined || data.use !== undefined
+    this.asksFor = old?.asksFor ?? askedFor(data)
+    const same = old?.index === index ? old : undefined
+    if (data.layout !== undefined) {
+      this.#contribution = same ? same.#contribution : once(() => contributionOf(data, index))
+      this.#facets = old ? old.#facets : once(() => facetsOf(this.#contribution()))
+    } else {
+      // The sort of a surround decides which facet `use` is for; one that is not there sets nothing.
+      const facet = data.use === undefined ? undefined : surroundOf(site, data.use)?.as
+      const made = once(() => contributionOf(data, index, facet))
+      this.#contribution = same && facetsOf(same.contribution) === facetsOf(made()) ? same.#contribution : made
+      this.#facets = () => facetsOf(this.#contribution())
+    }
+  }
+
+  get contribution(): Contribution | undefined {
+    return this.#contribution()
+  }
+
+  get facets(): string {
+    return this.#facets()
+  }
+}
+
+function askedFor({ where, except }: AssignData): Entry['asksFor'] {
+  const selectors = [...selectorsOf(where), ...selectorsOf(except)]
+  return {
+    template: selectors.some(({ template }) => template !== undefined),
+    under: selectors.some(({ under }) => under !== undefined),
+  }
+}
+
+const facetsOf = (contribution: Contribution | undefined): string =>
+  [...(contribution?.settings.values.keys() ?? [])].join()
 
 /** The assign entries, to be asked page by page. */
 export interface Assignments {
@@ -50,30 +107,23 @@ export interface EarlierAssignments {
 /** Reads the entries; those that are as they were before are the same. */
 export function readAssignments(site: Site, earlier?: EarlierAssignments): Assignments {
   const { before, arePathsSame, areSurroundsSame } = earlier ?? {}
-  const known = new Map(before?.entries.map((entry) => [entry.data, entry]))
-  const entries = (site.data.assign ?? []).map((data, index): Assignment => {
+  const known = new Map(before?.entries.map((entry) => [entry.data, entry as Entry]))
+  const entries = (site.data.assign ?? []).map((data, index): Entry => {
     const old = known.get(data)
     const nearness = site.nearness(`/assign/${index}`)
     if (old?.index === index && arePathsSame && areSurroundsSame && old.nearness === nearness) return old
     // A selector by `under` is as specific as another page's path, which may have changed.
     const isSame = old && (arePathsSame || !selectorsOf(data.where).some((selector) => selector.under !== undefined))
     const where = isSame ? old.where : compileWhere(site, data.where, data.except)
-    const contribution = contributionOf(site, data, index, old)
-    const facets = [...(contribution?.settings.values.keys() ?? [])].join()
-    return { index, data, nearness, where, contribution, facets }
+    return new Entry({ index, data, nearness, where }, site, old)
   })
-  const selectors = ({ data }: Assignment): readonly Selector[] => [
-    ...selectorsOf(data.where),
-    ...selectorsOf(data.except),
-  ]
-  const mentionsTemplate = (entry: Assignment): boolean => selectors(entry).some((s) => s.template !== undefined)
-  const indexed = (wanted: (entry: Assignment) => boolean): WhereIndex<Assignment> =>
+  const indexed = (wanted: (entry: Entry) => boolean): WhereIndex<Assignment> =>
     new WhereIndex(entries.filter(wanted).map((entry) => ({ entry, where: entry.where })))
   // Whether an entry matches is asked once for both purposes, but where the answer depends on the template chosen.
   // Of many a change that is tried no page has to be asked.
-  const early = once(() => indexed((entry) => !mentionsTemplate(entry)))
-  const late = once(() => indexed((entry) => mentionsTemplate(entry) && entry.contribution !== undefined))
-  const hasUnder = once(() => entries.some((entry) => selectors(entry).some((s) => s.under !== undefined)))
+  const early = once(() => indexed(({ asksFor }) => !asksFor.template))
+  const late = once(() => indexed(({ asksFor, isSetting }) => asksFor.template && isSetting))
+  const hasUnder = once(() => entries.some(({ asksFor }) => asksFor.under))
   let asked: PageFacts | undefined
   let answer: Answer = NO_ANSWER
   const matching = (facts: PageFacts): Answer => {
@@ -115,33 +165,21 @@ function parted(matched: readonly Matched<Assignment>[]): Answer {
   if (matched.length === 0) return NO_ANSWER
   const choosing: Matched<Assignment>[] = []
   const setting: Matched<Assignment>[] = []
-  for (const each of weakestFirst(matched)) (each.entry.contribution ? setting : choosing).push(each)
+  for (const each of weakestFirst(matched)) (each.entry.isSetting ? setting : choosing).push(each)
   return { choosing, setting }
 }
 
-/** What an entry sets; that of before where it sets the same. */
-function contributionOf(
-  site: Site,
-  data: AssignData,
-  index: number,
-  old: Assignment | undefined,
-): Contribution | undefined {
-  const known = old?.index === index ? old.contribution : undefined
-  if (known && data.layout) return known
-  const settings = settingsOf(site, data, index)
+/** What an entry sets. @param facet - The one that its `use` is for. */
+function contributionOf(data: AssignData, index: number, facet?: string): Contribution | undefined {
+  const settings = settingsOf(data, index, facet)
   if (!settings) return undefined
-  // The sort of a surround decides which facet `use` is for.
-  const facets = (of: Settings): string => [...of.values.keys()].join()
-  if (known && facets(known.settings) === facets(settings)) return known
   const name = `assign entry ${index + 1} (${selectorsOf(data.where).map(describeSelector).join(' or ')})`
   return { layer: 'assign', settings, name }
 }
 
-function settingsOf(site: Site, data: AssignData, index: number): Settings | undefined {
+function settingsOf(data: AssignData, index: number, facet: string | undefined): Settings | undefined {
   if (data.layout) return readSettings(data.layout, `/assign/${index}/layout`)
   if (data.use === undefined) return undefined
-  // A surround that is not there sets nothing: which facet it would be for is not known.
-  const facet = surroundOf(site.data, data.use)?.as
   const setting = { value: data.use, pointer: `/assign/${index}/use` }
   return { values: new Map(facet ? [[`${facet}.use`, setting]] : []), locks: new Map() }
 }

@@ -98,7 +98,10 @@ export function prepareAgain(before: Site, old: Prepared, site: Site, pages: Ite
     rem: isSame('typography') ? old.rem : remOf(site),
     purposes: isSame('purposes') ? old.purposes : purposesOf(b),
     inserts: isSame('inserts', 'extensions', 'purposes') && !isLed ? old.inserts : indexInserts(site),
-    fixed: fixedContributions(site, templates, old.fixed),
+    fixed:
+      isSame('theme', 'kinds', 'builders') && templates === old.templates
+        ? old.fixed
+        : fixedContributions(site, templates, old.fixed),
     styles: isStyled ? old.styles : readSiteStyles(site),
     asleep: asleepIn(site),
     layouts: new LayoutCache(),

@@ -24,7 +24,7 @@ export const assignDangling = siteRule({
     `${worst.words?.['why'] ?? ''}${worst.words?.['meant'] ? `; did you mean "${worst.words['meant']}"?` : ''}`,
   advice: 'refer to something that exists, or remove the reference',
   onPage({ page, resolved }, report) {
-    const known = new Known(resolved.site, NO_TAGS)
+    const known = new Known(resolved.site, NO_TAGS, false)
     for (const reference of referencesOn(resolved.site, page.id, page.data)) {
       const fact = known.fact(reference)
       if (fact) report(fact)
@@ -36,10 +36,10 @@ export const assignDangling = siteRule({
   },
   keys: [TAGS, ...REFERRING],
   judge(tally, { site }, report, key) {
-    const known = new Known(site, new Set(tally.values()))
+    const known = new Known(site, new Set(tally.values()), true)
     for (const section of key === TAGS ? SELECTING : [key as (typeof REFERRING)[number]])
-      for (const reference of referencesIn(site, section)) {
-        const fact = (reference.to === 'tag') === (key === TAGS) ? known.fact(reference) : undefined
+      for (const reference of partsOf(referencesIn(site, section))[key === TAGS ? 'tags' : 'others']) {
+        const fact = known.fact(reference)
         if (fact) report(fact)
       }
   },
@@ -56,6 +56,24 @@ export const assignDangling = siteRule({
 
 const NO_TAGS: ReadonlySet<string> = new Set()
 
+interface References {
+  readonly tags: readonly Reference[]
+  readonly others: readonly Reference[]
+}
+
+const parted = new WeakMap<readonly Reference[], References>()
+
+/** References to tags, which rest on what pages have, and to all else; those of `assign` are asked for again and again. */
+function partsOf(references: readonly Reference[]): References {
+  let known = parted.get(references)
+  if (!known) {
+    const isTag = ({ to }: Reference): boolean => to === 'tag'
+    known = { tags: references.filter(isTag), others: references.filter((each) => !isTag(each)) }
+    parted.set(references, known)
+  }
+  return known
+}
+
 /** Of a reference that is as it was, what is wrong is the same fact. */
 const facts = new WeakMap<Reference, SiteFact>()
 
@@ -69,12 +87,20 @@ class Known {
   readonly #tags: ReadonlySet<string>
   readonly #names = new Map<Named, readonly string[]>()
   /** What is wrong with names that were asked about: one is named often. */
-  readonly #whys = new Map<string, string | undefined>()
+  readonly #whys = new Map<Named, Map<string, string | undefined>>()
 
-  /** @param tags - Those that any page has. */
-  constructor(site: Site, tags: ReadonlySet<string>) {
+  readonly #isOfMany: boolean
+  /** The sections that were asked for all they hold. */
+  readonly #read = new Set<string>()
+
+  /**
+   * @param tags - Those that any page has.
+   * @param isOfMany - Whether many names are asked about.
+   */
+  constructor(site: Site, tags: ReadonlySet<string>, isOfMany: boolean) {
     this.#site = site
     this.#tags = tags
+    this.#isOfMany = isOfMany
   }
 
   /** What is wrong with a name; `undefined` where it leads somewhere. */
@@ -92,11 +118,12 @@ class Known {
   }
 
   #why(to: Named, name: string): string | undefined {
-    const key = `${to} ${name}`
-    const known = this.#whys.get(key)
-    if (known !== undefined || this.#whys.has(key)) return known
+    let whys = this.#whys.get(to)
+    if (!whys) this.#whys.set(to, (whys = new Map()))
+    const known = whys.get(name)
+    if (known !== undefined || whys.has(name)) return known
     const why = this.#missing(to, name)
-    this.#whys.set(key, why)
+    whys.set(name, why)
     return why
   }
 
@@ -158,7 +185,13 @@ class Known {
         : to === 'surround'
           ? 'surrounds'
           : SECTIONS[to as Sectioned]
-    const thing = own(data[section] as Readonly<Record<string, unknown>> | undefined, name)
+    const things = data[section] as Readonly<Record<string, unknown>> | undefined
+    if (this.#isOfMany && !this.#read.has(section)) {
+      // Many that name something in a section rest on it together: it is read as a whole, and once.
+      Object.keys(things ?? {})
+      this.#read.add(section)
+    }
+    const thing = own(things, name)
     if (thing === undefined) return `there is no ${to} "${name}"`
     const from = isObject(thing) && typeof thing['from'] === 'string' ? thing['from'] : undefined
     return isOn(data, from) ? undefined : `the ${to} "${name}" comes from the extension "${from}", which is off`
