@@ -1,4 +1,5 @@
 import { isObject, own, toPointer, type Json } from '../../model/json.js'
+import { addToList } from '../../model/lists.js'
 import type { Patch } from '../../model/patch.js'
 import type { ResolvedSite } from '../../resolve/resolve-site.js'
 import type { Template } from '../../resolve/templates.js'
@@ -31,14 +32,13 @@ export const templateCopies = siteRule({
 
     // Only templates that arrange the same are compared.
     const byArrange = new Map<string, Template[]>()
-    for (const template of resolved.templates.values()) {
-      const key = arrangeOf(template)
-      byArrange.set(key, [...(byArrange.get(key) ?? []), template])
-    }
-    for (const alike of byArrange.values())
-      alike.forEach((copy, index) => {
-        const source = alike.slice(0, index).find((other) => isCopy(copy, other))
-        if (!source) return
+    for (const template of resolved.templates.values()) addToList(byArrange, arrangeOf(template), template)
+    for (const alike of byArrange.values()) {
+      const earlier = new Likely()
+      for (const copy of alike) {
+        const source = earlier.sourcesOf(copy).find((other) => isCopy(copy, other))
+        earlier.add(copy)
+        if (!source) continue
         const differ = differences(copy, source)
         report({
           at: toPointer(['templates', copy.id]),
@@ -47,7 +47,8 @@ export const templateCopies = siteRule({
           words: { copy: copy.id, source: source.id, what: differ.join(' and ') },
           related: [{ pointer: toPointer(['templates', source.id]), because: 'the other' }],
         })
-      })
+      }
+    }
   },
   propose: ({ worst }, resolved) => {
     const [copy, source] = ['copy', 'source'].map((name) => resolved.templates.get(worst.words?.[name] ?? ''))
@@ -60,6 +61,32 @@ export const templateCopies = siteRule({
     ]
   },
 })
+
+/** Templates by what they set, so that one is compared only with those that share something rare with it. */
+class Likely {
+  readonly #all: Template[] = []
+  readonly #bySetting = new Map<string, number[]>()
+  /** Of these any setting may be meant to differ. */
+  readonly #owning: number[] = []
+
+  add(template: Template): void {
+    const number = this.#all.push(template) - 1
+    if (template.data.own) this.#owning.push(number)
+    else for (const [path, text] of textsOf(template)) addToList(this.#bySetting, `${path} ${text}`, number)
+  }
+
+  /**
+   * Those that may be nearly the same, in the order in which they came. Of two templates that differ in so many settings
+   * at most, one shares at least one of any number above that of its own.
+   */
+  sourcesOf(copy: Template): readonly Template[] {
+    if (copy.data.own) return this.#all
+    const filed = [...textsOf(copy)].map(([path, text]) => this.#bySetting.get(`${path} ${text}`) ?? [])
+    const rarest = filed.sort((a, b) => a.length - b.length).slice(0, COPY_DIFFERENCES + 1)
+    const numbers = new Set([...this.#owning, ...rarest.flat()])
+    return [...numbers].sort((a, b) => a - b).map((number) => this.#all[number] as Template)
+  }
+}
 
 const compared = new WeakMap<Template, WeakMap<Template, boolean>>()
 
