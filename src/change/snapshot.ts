@@ -1,6 +1,7 @@
 import { facetRecord } from '../measure/facet-record.js'
 import { rounded } from '../measure/facets.js'
-import { measurePage, type PageMeasure } from '../measure/page.js'
+import { measurePage } from '../measure/page.js'
+import type { PageMeasure } from '../measure/page-measure.js'
 import { firstContent } from '../measure/printed.js'
 import { itemKindOf } from '../model/item-kinds.js'
 import type { Json } from '../model/json.js'

@@ -1,6 +1,7 @@
 import { surroundItems } from '../measure/surround.js'
 import { Frame } from '../measure/frame.js'
-import { measurePage, type PageMeasure } from '../measure/page.js'
+import { measurePage } from '../measure/page.js'
+import type { PageMeasure } from '../measure/page-measure.js'
 import { own, toPointer } from '../model/json.js'
 import { UnknownNameError } from '../model/unknown-name.js'
 import type { SourcePlace } from '../model/problem.js'

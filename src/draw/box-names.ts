@@ -1,7 +1,7 @@
 import type { PropertyPath } from '../model/facets.js'
 import type { Box } from '../measure/box.js'
 import { firstContent, headerBox, takesNoRoom } from '../measure/printed.js'
-import type { PageMeasure } from '../measure/page.js'
+import type { PageMeasure } from '../measure/page-measure.js'
 
 const NAMED = new Set(['header', 'footer', 'title', 'byline', 'leadImage', 'sidebar', 'comments', 'insert', 'section'])
 

@@ -1,7 +1,7 @@
 import { isInside } from '../inspect/sight.js'
 import type { Finding } from '../inspect/rule.js'
 import { firstContent, headerBox } from '../measure/printed.js'
-import type { PageMeasure } from '../measure/page.js'
+import type { PageMeasure } from '../measure/page-measure.js'
 import { coveredArea } from './box-names.js'
 
 /** A part of a page to point at, in px from the page's top left. */

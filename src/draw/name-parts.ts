@@ -1,5 +1,5 @@
 import type { Element } from 'hast'
-import type { PageMeasure } from '../measure/page.js'
+import type { PageMeasure } from '../measure/page-measure.js'
 import { readLocator, type ChromePart } from '../resolve/chrome-tree.js'
 import { classesOf } from '../resolve/resolve-site.js'
 

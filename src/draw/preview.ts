@@ -1,7 +1,7 @@
 import { h } from 'hastscript'
 import { toHtml } from 'hast-util-to-html'
 import type { Element } from 'hast'
-import type { PageMeasure } from '../measure/page.js'
+import type { PageMeasure } from '../measure/page-measure.js'
 import { isNamed, nameOf } from './box-names.js'
 import type { Area } from './finding-places.js'
 import { renderHtml, renderTree } from './render-html.js'

@@ -15,7 +15,7 @@ import { gatherStyles, nameParts } from './name-parts.js'
 import { commentsContent, cssColor, itemContent, stackOf, tintOf } from './item-content.js'
 import { fontPath } from '../measure/font.js'
 import { headerBackground, takesNoRoom } from '../measure/printed.js'
-import type { PageMeasure } from '../measure/page.js'
+import type { PageMeasure } from '../measure/page-measure.js'
 
 /**
  * Writes a measured page out as plain semantic HTML and CSS that a browser lays out as the page was worked out:

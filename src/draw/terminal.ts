@@ -1,5 +1,5 @@
 import type { Box } from '../measure/box.js'
-import type { PageMeasure } from '../measure/page.js'
+import type { PageMeasure } from '../measure/page-measure.js'
 import { coveredArea, decidedBy, isNamed, nameOf } from './box-names.js'
 import { placeCallouts } from './callouts.js'
 

@@ -1,6 +1,6 @@
 import { composite, contrast, parseColor, type BlendMode, type Color } from '../css/color.js'
 import type { Frame } from '../measure/frame.js'
-import type { PageMeasure } from '../measure/page.js'
+import type { PageMeasure } from '../measure/page-measure.js'
 import type { MeasuredSection } from '../measure/section.js'
 import type { Box as BoxData } from '../model/site-data.js'
 import { isInside } from './sight.js'

@@ -1,4 +1,4 @@
-import type { ArrangedSlot } from '../measure/page.js'
+import type { ArrangedSlot } from '../measure/page-measure.js'
 import { hasBackground } from './behind.js'
 import type { Sight } from './sight.js'
 import { TOLERANCE_PX } from './thresholds.js'

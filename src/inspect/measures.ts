@@ -1,4 +1,5 @@
-import { measurePage, type PageMeasure } from '../measure/page.js'
+import { measurePage } from '../measure/page.js'
+import type { PageMeasure } from '../measure/page-measure.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 
 /** For how many pages measures are kept; past this the oldest are let go. */

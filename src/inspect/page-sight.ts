@@ -1,6 +1,6 @@
 import { pathOf, type PresentFacet } from '../model/facets.js'
 import { toPointer } from '../model/json.js'
-import type { PageMeasure } from '../measure/page.js'
+import type { PageMeasure } from '../measure/page-measure.js'
 import type { ResolvedPage } from '../resolve/page.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 import { Sight } from './sight.js'

@@ -1,5 +1,6 @@
 import { facetsInPx } from '../measure/facets.js'
-import { measurePage, type PageMeasure } from '../measure/page.js'
+import { measurePage } from '../measure/page.js'
+import type { PageMeasure } from '../measure/page-measure.js'
 import { valueAt, type Json } from '../model/json.js'
 import type { Patch } from '../model/patch.js'
 import equal from 'fast-deep-equal'

@@ -1,6 +1,7 @@
 import type { Box, PrintedItem } from '../measure/box.js'
 import type { Frame } from '../measure/frame.js'
-import { frameOf, measurePage, type PageMeasure } from '../measure/page.js'
+import { frameOf, measurePage } from '../measure/page.js'
+import type { PageMeasure } from '../measure/page-measure.js'
 import { headerBox, isOverlaying, itemPrints } from '../measure/printed.js'
 import type { MeasuredSection } from '../measure/section.js'
 import { surroundItems } from '../measure/surround.js'

@@ -1,4 +1,5 @@
-import { PAGE_PARTS, samePartsOf, type PageMeasure, type PagePart } from '../measure/page.js'
+import { PAGE_PARTS, samePartsOf, type PagePart } from '../measure/page.js'
+import type { PageMeasure } from '../measure/page-measure.js'
 import { listsBy } from '../model/lists.js'
 import type { Look, SeenByRule } from './seen.js'
 import type { PageSight } from './page-sight.js'

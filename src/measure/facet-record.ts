@@ -5,7 +5,8 @@ import type { StyleResult } from '../resolve/style-layer.js'
 import { PROPERTY_PATHS } from '../model/facets.js'
 import { Frame } from './frame.js'
 import { propertyInPx } from './facets.js'
-import { facetBases, type FacetBases, type PageMeasure } from './page.js'
+import { facetBases } from './page.js'
+import type { FacetBases, PageMeasure } from './page-measure.js'
 
 /** Every property that has a value, by `facet.property`, at each viewport; lengths in CSS px. */
 export type FacetRecord = Readonly<Record<string, Readonly<Record<string, Json>>>>

@@ -9,7 +9,8 @@ import {
   type PropertyPath,
 } from '../model/facets.js'
 import type { Json, JsonObject } from '../model/json.js'
-import { frameOf, type FacetBases, type PageMeasure } from './page.js'
+import { frameOf } from './page.js'
+import type { FacetBases, PageMeasure } from './page-measure.js'
 import type { Frame } from './frame.js'
 
 /**

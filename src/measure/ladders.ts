@@ -4,7 +4,7 @@ import { toPointer } from '../model/json.js'
 import type { Box, LedgerEntry, PrintedItem } from './box.js'
 import { Frame } from './frame.js'
 import { itemHeight } from './item-height.js'
-import type { PageMeasure } from './page.js'
+import type { PageMeasure } from './page-measure.js'
 import type { MeasuredSection } from './section.js'
 import type { MeasuredSurround } from './surround.js'
 

@@ -3,7 +3,8 @@ import { own } from '../model/json.js'
 import type { Item } from '../model/site-data.js'
 import type { ResolvedPage } from '../resolve/page.js'
 import type { Box } from './box.js'
-import { frameOf, type PageMeasure } from './page.js'
+import { frameOf } from './page.js'
+import type { PageMeasure } from './page-measure.js'
 import { surroundOf } from '../resolve/extensions.js'
 
 /** Whether an item draws something: a menu needs entries, a surround items, a picture its asset, a text words. */
