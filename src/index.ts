@@ -159,7 +159,7 @@ export type { FacetProperties, PercentBase, PresentFacet, PropertyDefinition } f
 export type { DecidingLayer, PageCore, PlacedInsert } from './resolve/page.js'
 export type { SiteChange } from './resolve/resolve-site.js'
 export type { Template } from './resolve/templates.js'
-export type { TemplateChoice } from './resolve/choose-template.js'
+export type { DecidingChoice, TemplateChoice } from './resolve/choose-template.js'
 export type { Assignments } from './resolve/assignments.js'
 export type { StyleResult } from './resolve/style-layer.js'
 export type { PageFacts } from './select/page-facts.js'

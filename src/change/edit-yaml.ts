@@ -2,7 +2,6 @@ import {
   isAlias,
   isCollection,
   isMap,
-  isNode,
   isPair,
   isScalar,
   isSeq,
@@ -11,12 +10,12 @@ import {
   type Document,
   type Node,
   type Pair,
-  type Scalar,
   type YAMLMap,
   type YAMLSeq,
 } from 'yaml'
 import { fromPointer, type Json } from '../model/json.js'
 import { EditError, type EditedText, type TextOperation } from './edit-text.js'
+import { isKey, pairOf, rangeOf, endOfPair, lineStart, columnOf, trimmedEnd } from './yaml-places.js'
 
 /**
  * Changes one thing in a YAML text and leaves every other character as it is: comments, order, quoting,
@@ -306,7 +305,7 @@ class Editor {
     }
     const entry = this.#inline(value, list.flow === true)
     if (list.flow) {
-      if (list.items.length === 0) return this.#splice(...wholeOf(list), `[ ${entry} ]`)
+      if (list.items.length === 0) return this.#splice(...rangeOf(list), `[ ${entry} ]`)
       if (item) return this.#splice(rangeOf(item)[0], rangeOf(item)[0], `${entry}, `)
       const at = trimmedEnd(this.#text, rangeOf(list.items.at(-1) as Node)[1])
       return this.#splice(at, at, this.#separator(list) + entry)
@@ -350,14 +349,14 @@ class Editor {
     if (parent.flow) {
       if (after) return this.#splice(mine.start, after.start, '')
       if (before) return this.#splice(before.end, mine.end, '')
-      return this.#splice(...wholeOf(parent), isSeq(parent) ? '[]' : '{}')
+      return this.#splice(...rangeOf(parent), isSeq(parent) ? '[]' : '{}')
     }
     if (spans.length === 1) {
       const empty: Json = isSeq(parent) ? [] : {}
       if (path.length === 0) throw new EditError('the file would be empty')
       const around = this.#find(path.slice(0, -1))
       if (isMap(around)) return this.#replaceAt(path, empty)
-      const [start, end] = wholeOf(parent)
+      const [start, end] = rangeOf(parent)
       return this.#splice(start, trimmedEnd(this.#text, end), isSeq(parent) ? '[]' : '{}')
     }
     const start = lineStart(this.#text, mine.start)
@@ -367,52 +366,4 @@ class Editor {
     const end = this.#text[mine.end - 1] === '\n' ? mine.end : newline < 0 ? this.#text.length : newline + 1
     return this.#splice(start, end, '')
   }
-}
-
-const isKey = (pair: Pair, key: string): boolean => isScalar(pair.key) && String(pair.key.value) === key
-const indexed = new WeakMap<YAMLMap, Map<string, Pair>>()
-/** Maps of more entries are asked through an index. */
-const FEW = 16
-
-function pairOf(map: YAMLMap, key: string): Pair | undefined {
-  if (map.items.length <= FEW) return map.items.find((pair) => isKey(pair, key))
-  let known = indexed.get(map)
-  if (!known) {
-    const named = map.items.filter((pair) => isScalar(pair.key))
-    indexed.set(map, (known = new Map(named.map((pair) => [String((pair.key as Scalar).value), pair]))))
-  }
-  return known.get(key)
-}
-
-function rangeOf(node: Node): [number, number] {
-  if (!isNode(node) || !node.range) throw new EditError('this part has no place of its own in the text')
-  return [node.range[0], node.range[1]]
-}
-
-const wholeOf = (node: Node): [number, number] => rangeOf(node)
-
-/** Where a pair ends: with its value, or its key where it has none. */
-function endOfPair({ key, value }: Pair): number {
-  const node = value as Node | null
-  if (!node?.range) return rangeOf(key as Node)[1] + 1
-  return isCollection(node) && !node.flow ? lastEnd(node) : node.range[1]
-}
-
-/** The end of a block collection's content, without the comments and blank lines that follow. */
-function lastEnd(collection: YAMLMap | YAMLSeq): number {
-  const last = collection.items.at(-1)
-  if (isPair(last)) return endOfPair(last)
-  const node = last as Node | undefined
-  if (!node) return rangeOf(collection)[1]
-  return isCollection(node) && !node.flow ? lastEnd(node as YAMLMap) : rangeOf(node)[1]
-}
-
-const lineStart = (text: string, at: number): number => text.lastIndexOf('\n', at - 1) + 1
-const columnOf = (text: string, at: number): number => at - lineStart(text, at)
-
-/** The end of a part without white space after it. */
-function trimmedEnd(text: string, end: number): number {
-  let at = end
-  while (at > 0 && /\s/.test(text[at - 1] as string)) at -= 1
-  return at
 }
