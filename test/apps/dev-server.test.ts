@@ -1,7 +1,7 @@
 import { expect } from 'chai'
 import type { Browser } from 'playwright-core'
 import { createServer, type ViteDevServer } from 'vite'
-import { openBrowser, openPage } from '../support/browser.js'
+import { openBrowser, openPage, there } from '../support/browser.js'
 
 describe('the example apps in a development server', () => {
   let browser: Browser
@@ -22,7 +22,7 @@ describe('the example apps in a development server', () => {
       await server.listen()
       try {
         const { page, errors } = await openPage(browser, server.resolvedUrls?.local[0] ?? '')
-        await page.getByText(shown).first().waitFor()
+        await there(page.getByText(shown).first())
         expect(errors).to.deep.equal([])
         await page.close()
       } finally {

@@ -1,7 +1,7 @@
 import { expect } from 'chai'
 import type { Browser, Page } from 'playwright-core'
 import { serveApp } from '../../scripts/workbench.js'
-import { openBrowser, openPage, violations } from '../support/browser.js'
+import { openBrowser, openPage, there, violations } from '../support/browser.js'
 
 describe('an editor that asks the library', () => {
   let browser: Browser
@@ -29,7 +29,7 @@ describe('an editor that asks the library', () => {
     )
     expect(await rules()).to.include('header-covers-content')
     // The header of 88 px begins 48 px above the theme's title: 40 px of it are covered.
-    await page.frameLocator('iframe').getByText('40 px covered').waitFor()
+    await there(page.frameLocator('iframe').getByText('40 px covered'))
   })
 
   it('follows every keystroke', async () => {
@@ -41,11 +41,11 @@ describe('an editor that asks the library', () => {
     await page.getByLabel('use the landing template').check()
     expect(await page.locator('#chrome').textContent()).to.contain('flow (template landing)')
     const shown = page.frameLocator('iframe')
-    await shown.getByText('Bring a warm coat.').waitFor()
+    await there(shown.getByText('Bring a warm coat.'))
     await page
       .getByLabel('Text')
       .pressSequentially(' '.repeat(2) + 'And a long talk about what dust is for, by those who sweep it.')
-    await shown.getByText('by those who sweep it.').waitFor()
+    await there(shown.getByText('by those who sweep it.'))
   })
 
   it('writes what is typed as text, whatever it is', async () => {

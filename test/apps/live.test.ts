@@ -5,7 +5,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import type { Browser, Page } from 'playwright-core'
 import { startHost } from '../../examples/host/src/server.js'
-import { openBrowser, openPage } from '../support/browser.js'
+import { openBrowser, openPage, there } from '../support/browser.js'
 import { wembra } from '../support/command-line.js'
 import { startOpen } from '../support/opened.js'
 
@@ -43,7 +43,7 @@ describe('wembra open --live', () => {
     await page.goto(`${address}#/page/people`)
     await page.getByRole('switch', { name: 'Real page' }).click({ force: true })
     const picture = page.getByRole('img', { name: 'The real page people at desk' })
-    await picture.waitFor()
+    await there(picture)
     expect(await picture.evaluate((image: HTMLImageElement) => image.naturalWidth)).to.equal(1280)
     const rows = page.getByRole('table', { name: 'Differences' }).getByRole('row')
     expect(await rows.count()).to.equal(2)

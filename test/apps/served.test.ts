@@ -4,7 +4,7 @@ import { cpSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:f
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import type { Browser, Page } from 'playwright-core'
-import { openBrowser, openPage } from '../support/browser.js'
+import { gone, openBrowser, openPage, there } from '../support/browser.js'
 import { wembra } from '../support/command-line.js'
 import { startOpen } from '../support/opened.js'
 import { untilKept } from '../support/workbench.js'
@@ -37,7 +37,7 @@ describe('wembra open', () => {
     beforeEach(async () => {
       writeFileSync(file, original)
       ;({ page, errors } = await openPage(browser, `${address}#/page/home`))
-      await page.locator('.chain-button').first().waitFor()
+      await there(page.locator('.chain-button').first())
     })
     afterEach(async () => {
       // What a page keeps goes with its context.
@@ -51,7 +51,7 @@ describe('wembra open', () => {
       await page.getByLabel(`Value of ${property}`).fill(value)
       await page.getByRole('button', { name: 'Preview the change' }).click()
       await page.getByRole('button', { name: 'Apply' }).click()
-      await page.getByRole('dialog').waitFor({ state: 'detached' })
+      await gone(page.getByRole('dialog'))
     }
     const save = async (): Promise<void> => {
       await page.getByRole('button', { name: /^Save/ }).click()
@@ -60,7 +60,7 @@ describe('wembra open', () => {
 
     it('shows all pages in cards that are as wide, more of them than go into one row', async () => {
       await page.goto(`${address}#/pages`)
-      await page.locator('.card').nth(4).waitFor()
+      await there(page.locator('.card').nth(4))
       // A bar for scrolling may come with the last of them.
       await page.waitForFunction(() => {
         const widths = [...document.querySelectorAll('.card')].map((card) => card.getBoundingClientRect().width)
@@ -71,7 +71,7 @@ describe('wembra open', () => {
     it('saves what is changed there into its file, comments and all', async () => {
       await say('spacing.before', '44px')
       await save()
-      await page.getByText('Saved fellside.site.yaml.').waitFor()
+      await there(page.getByText('Saved fellside.site.yaml.'))
       expect(text()).to.equal(original.replace('spacing: 40px', 'spacing: { before: 44px, after: 40px }'))
     })
 
@@ -80,7 +80,7 @@ describe('wembra open', () => {
       await untilKept(page, '800px')
       await page.reload()
       const row = page.getByRole('row', { name: /width\.max/ })
-      await row.waitFor()
+      await there(row)
       expect(await row.getByRole('cell').first().textContent()).to.equal('800')
       expect(text()).to.not.contain('800px')
     })
@@ -90,12 +90,12 @@ describe('wembra open', () => {
       const theirs = original.replace('The hut on the fell', 'The stone hut')
       writeFileSync(file, theirs)
       await save()
-      await page.getByText('The files were changed elsewhere in the meantime').first().waitFor()
+      await there(page.getByText('The files were changed elsewhere in the meantime').first())
       expect(text()).to.equal(theirs)
       // The refusal is told by its status, which the browser's console repeats.
       errors.splice(0)
       await page.getByRole('button', { name: 'Reload the files' }).click()
-      await page.getByRole('heading', { level: 2, name: 'The stone hut' }).waitFor()
+      await there(page.getByRole('heading', { level: 2, name: 'The stone hut' }))
     })
   })
 

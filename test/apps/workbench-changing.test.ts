@@ -2,6 +2,7 @@ import { expect } from 'chai'
 import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { gone, there } from '../support/browser.js'
 import { untilKept, useWorkbench } from '../support/workbench.js'
 
 const TAIL = 'quillmere.site.yaml'
@@ -11,7 +12,7 @@ describe('the workbench: changing', () => {
   const bench = useWorkbench()
   const apply = async (): Promise<void> => {
     await bench.dialog().getByRole('button', { name: 'Apply' }).click()
-    await bench.dialog().waitFor({ state: 'detached' })
+    await gone(bench.dialog())
   }
   const applied = async (path: string, value: string, layer?: string): Promise<void> => {
     await bench.planSetting(path, value, layer)
@@ -26,11 +27,11 @@ describe('the workbench: changing', () => {
       const dialog = bench.dialog()
       const pair = dialog.getByRole('region', { name: 'Before and after' })
       // The page that is looked at comes first, the others once they are known.
-      await pair.getByRole('img', { name: 'solstice after' }).waitFor()
+      await there(pair.getByRole('img', { name: 'solstice after' }))
       const shownPage = pair.getByLabel('Page of the preview')
       expect(await shownPage.inputValue()).to.equal('solstice')
-      await dialog.getByText('6 pages get other facets.').waitFor()
-      await dialog.getByText('spacing.before 32 → 80').first().waitFor()
+      await there(dialog.getByText('6 pages get other facets.'))
+      await there(dialog.getByText('spacing.before 32 → 80').first())
       await pair.locator('option', { hasText: 'moon-night' }).waitFor({ state: 'attached' })
       expect(await shownPage.inputValue()).to.equal('solstice')
       await shownPage.selectOption('moon-night')
@@ -38,13 +39,13 @@ describe('the workbench: changing', () => {
         pair.getByRole('img', { name: 'moon-night before' }),
         pair.getByRole('img', { name: 'moon-night after' }),
       ]
-      await before.waitFor()
-      await after.waitFor()
+      await there(before)
+      await there(after)
       expect(await before.getAttribute('src')).to.not.equal(await after.getAttribute('src'))
       await shownPage.selectOption('solstice')
       await pair.getByLabel('Viewport of the preview').selectOption('phone')
       const phone = pair.getByRole('img', { name: 'solstice after' })
-      await phone.waitFor()
+      await there(phone)
       expect(await phone.evaluate((image: HTMLImageElement) => image.naturalWidth)).to.equal(390)
       await pair.getByRole('slider').focus()
       await bench.page.keyboard.press('Home')
@@ -54,7 +55,7 @@ describe('the workbench: changing', () => {
           .nth(1)
           .evaluate((figure) => figure.style.clipPath),
       ).to.equal('inset(0px 0px 0px 0%)')
-      await dialog.locator('.text-diff').filter({ hasText: '+      spacing: { before: 80px }' }).waitFor()
+      await there(dialog.locator('.text-diff').filter({ hasText: '+      spacing: { before: 80px }' }))
     })
 
     it('is seen while it is written, and changes nothing before it is made', async () => {
@@ -80,7 +81,7 @@ describe('the workbench: changing', () => {
     it('is applied, undone and made again, and seen on the preview at once', async () => {
       await bench.go('#/page/visit')
       const hero = bench.preview().locator('[data-box="section:visit-hero"]')
-      await hero.waitFor()
+      await there(hero)
       const holds = async (value: string, top: number): Promise<void> => {
         expect(await first('spacing.before')).to.equal(value)
         expect(await hero.evaluate((band) => band.getBoundingClientRect().top)).to.equal(top)
@@ -99,7 +100,7 @@ describe('the workbench: changing', () => {
       await applied('spacing.before', '80px')
       await untilKept(bench.page, 'spacing: { before: 80px }')
       await bench.page.reload()
-      await bench.setting('spacing.before').waitFor()
+      await there(bench.setting('spacing.before'))
       expect(await first('spacing.before')).to.equal('80')
     })
 
@@ -125,27 +126,25 @@ describe('the workbench: changing', () => {
       await bench.go('#/page/getting-here')
       const before = await first('spacing.before')
       await bench.planSetting('spacing.before', 'wide')
-      await bench.dialog().getByRole('alert').getByText('is not a CSS length').waitFor()
+      await there(bench.dialog().getByRole('alert').getByText('is not a CSS length'))
       expect(await bench.dialog().getByRole('button', { name: 'Apply' }).isDisabled()).to.equal(true)
       await bench.page.keyboard.press('Escape')
-      await bench.dialog().waitFor({ state: 'detached' })
+      await gone(bench.dialog())
       expect(await first('spacing.before')).to.equal(before)
       await bench.page.getByRole('button', { name: /sidebar\.side/ }).click()
-      await bench.page.getByLabel('Value of sidebar.side').waitFor()
+      await there(bench.page.getByLabel('Value of sidebar.side'))
       const layers = await bench.page.getByLabel('Set at').last().locator('option').allTextContents()
       expect(layers).to.deep.equal(['this page', 'assign entry 6', 'kind page', 'theme options'])
       await bench.page.getByLabel('Set at').selectOption('assign.5')
       await bench.page.getByLabel('Value of sidebar.side').fill('left')
       await bench.page.getByRole('button', { name: 'Preview the change' }).click()
-      await bench
-        .dialog()
-        .getByText(/^\d pages get other facets\./)
-        .waitFor()
-      await bench
-        .dialog()
-        .locator('.text-diff')
-        .filter({ hasText: '+  - { layout: { sidebar: { side: left, use: visit-rail } }' })
-        .waitFor()
+      await there(bench.dialog().getByText(/^\d pages get other facets\./))
+      await there(
+        bench
+          .dialog()
+          .locator('.text-diff')
+          .filter({ hasText: '+  - { layout: { sidebar: { side: left, use: visit-rail } }' }),
+      )
     })
 
     it('is found by what a page should have', async () => {
@@ -155,12 +154,12 @@ describe('the workbench: changing', () => {
       await ways.getByLabel('Value').fill('bare-header')
       await ways.getByRole('button', { name: 'Find ways' }).click()
       const way = ways.getByRole('listitem').first()
-      await way.waitFor()
+      await there(way)
       expect(await way.textContent())
         .to.contain('set it on the page visit')
         .and.contain('no other page changes')
       await way.getByRole('button', { name: 'Look at it' }).click()
-      await bench.dialog().getByText('1 page gets other facets.').waitFor()
+      await there(bench.dialog().getByText('1 page gets other facets.'))
       await apply()
       expect(await first('header.use')).to.equal('bare-header')
     })
@@ -172,20 +171,17 @@ describe('the workbench: changing', () => {
         .getByRole('button', { name: /^Fix: set header.clearance/ })
         .first()
         .click()
-      await bench.dialog().getByText('Tested before it is offered').waitFor()
-      await bench
-        .dialog()
-        .getByText(/Conflicts: 0 new, [1-9]\d* gone/)
-        .waitFor()
+      await there(bench.dialog().getByText('Tested before it is offered'))
+      await there(bench.dialog().getByText(/Conflicts: 0 new, [1-9]\d* gone/))
       await apply()
-      await finding.waitFor({ state: 'detached' })
+      await gone(finding)
     })
   })
 
   describe('the layers, in the order of the work', () => {
     it('the theme: settings in fields of their kind, with the pages they reach', async () => {
       await bench.go('#/layers')
-      await bench.page.getByText('Reaches all 57 pages').waitFor()
+      await there(bench.page.getByText('Reaches all 57 pages'))
       const position = bench.page.getByLabel('header.position of theme')
       expect(await position.locator('option').allTextContents()).to.deep.equal(['flow', 'sticky', 'fixed', 'overlay'])
       await position.selectOption('flow')
@@ -195,14 +191,11 @@ describe('the workbench: changing', () => {
         .first()
         .getByRole('button', { name: 'Preview' })
         .click()
-      await bench
-        .dialog()
-        .getByText(/^\d+ pages get other facets\./)
-        .waitFor()
+      await there(bench.dialog().getByText(/^\d+ pages get other facets\./))
       await apply()
       expect(await position.inputValue()).to.equal('flow')
       await bench.page.getByRole('button', { name: 'Remove header.position from theme' }).click()
-      await bench.dialog().getByText('theme: without header.position').waitFor()
+      await there(bench.dialog().getByText('theme: without header.position'))
     })
 
     it('each setting has the pages on which it wins beside it, as the command line says them, and one more is added', async () => {
@@ -210,41 +203,38 @@ describe('the workbench: changing', () => {
       const row = (name: string) =>
         bench.page.locator('.setting').filter({ has: bench.page.getByText(name, { exact: true }) })
       // `wembra table --columns header.use` has 44 lines with main-header.
-      await row('header.use').getByText('44 pages, 13 overridden').waitFor()
-      await row('title.place').getByText('57 pages', { exact: true }).waitFor()
+      await there(row('header.use').getByText('44 pages, 13 overridden'))
+      await there(row('title.place').getByText('57 pages', { exact: true }))
       await bench.page
         .getByRole('region', { name: 'Theme', exact: true })
         .getByLabel('Add a setting')
         .selectOption('title.padding')
       await bench.page.getByLabel('title.padding of theme').fill('20px 0')
       await bench.page.keyboard.press('Enter')
-      await bench.dialog().getByText('theme: title.padding 20px 0').waitFor()
+      await there(bench.dialog().getByText('theme: title.padding 20px 0'))
     })
 
     it('surrounds: what each prints, a page with it, who gets it; its fields, those of its rows and of what they print', async () => {
       await bench.go('#/layers?step=surrounds&open=night-header')
       const header = bench.page.getByRole('region', { name: 'surround night-header' })
-      await header
-        .getByRole('link', { name: /a page with night-header$/ })
-        .locator('img')
-        .waitFor()
+      await there(header.getByRole('link', { name: /a page with night-header$/ }).locator('img'))
       expect(await header.textContent())
         .to.contain('copy ofmain-header')
         .and.contain('row bar')
-      await header.getByRole('link', { name: 'perseids', exact: true }).waitFor()
+      await there(header.getByRole('link', { name: 'perseids', exact: true }))
       await bench.go('#/layers?step=surrounds&open=small-footer')
       const footer = bench.page.getByRole('group', { name: 'small-footer', exact: true })
       expect(await footer.getByLabel('as of small-footer').inputValue()).to.equal('footer')
       const padding = footer.getByLabel('padding of row line')
       await padding.fill('40px 24px')
       await bench.page.keyboard.press('Enter')
-      await bench.dialog().getByText('row line: padding 40px 24px').waitFor()
+      await there(bench.dialog().getByText('row line: padding 40px 24px'))
       await apply()
       expect(await padding.inputValue()).to.equal('40px 24px')
       await footer.getByLabel('Add to item rights').selectOption('ink')
       await footer.getByLabel('ink of item rights').fill('white')
       await bench.page.keyboard.press('Enter')
-      await bench.dialog().getByText('item rights: ink white').waitFor()
+      await there(bench.dialog().getByText('item rights: ink white'))
     })
 
     it('templates: who gets one, for whom it is assigned but overridden, and what could be set once', async () => {
@@ -252,11 +242,11 @@ describe('the workbench: changing', () => {
       const row = bench.page.getByRole('region', { name: 'template stave-wide' })
       await row.getByRole('button', { name: /^stave-wide/ }).click()
       expect(await row.textContent()).to.contain('7 pages, 8 overridden')
-      await row.getByText('Overridden, builder stave would give it to: ').waitFor()
+      await there(row.getByText('Overridden, builder stave would give it to: '))
       const section = bench.page.getByRole('region', { name: 'Settings that could be set once' })
       await section.getByRole('button').click()
       await section.getByRole('button', { name: /fewer\)$/ }).click()
-      await bench.dialog().getByText('No page gets other facets.').waitFor()
+      await there(bench.dialog().getByText('No page gets other facets.'))
     })
 
     it('a template is copied and the copy reduced in three steps', async () => {
@@ -264,7 +254,7 @@ describe('the workbench: changing', () => {
       const story = bench.page.getByRole('region', { name: 'template story', exact: true })
       await story.getByLabel('Name of a copy of story').fill('short-read')
       await story.getByRole('button', { name: 'Preview the copy' }).click()
-      await bench.dialog().getByText('No page gets other facets.').waitFor()
+      await there(bench.dialog().getByText('No page gets other facets.'))
       await apply()
       await bench.page
         .getByRole('region', { name: 'template short-read' })
@@ -273,7 +263,7 @@ describe('the workbench: changing', () => {
       await bench.page.getByRole('button', { name: 'Remove width.padding from templates.short-read' }).click()
       await apply()
       const copy = bench.page.getByRole('region', { name: 'template short-read' })
-      await copy.getByText('Nothing is set here.').waitFor()
+      await there(copy.getByText('Nothing is set here.'))
     })
 
     it('assignment, overrides and content, each with its pages', async () => {
@@ -286,7 +276,7 @@ describe('the workbench: changing', () => {
       )
       const settings = entries.filter({ hasText: '6. sidebar.side, sidebar.use' })
       await settings.getByRole('button', { name: 'Change' }).click()
-      await settings.getByLabel('sidebar.use of assign.5').waitFor()
+      await there(settings.getByLabel('sidebar.use of assign.5'))
       await bench.page.getByText('5 Page overrides').click()
       const visit = bench.page
         .getByRole('list', { name: 'Pages with overrides' })
@@ -294,7 +284,7 @@ describe('the workbench: changing', () => {
         .filter({ hasText: 'Accessibility' })
       expect(await visit.textContent()).to.contain('sidebar.side')
       await visit.getByRole('button', { name: 'Change' }).click()
-      await bench.page.getByLabel('sidebar.side of pages.accessibility').waitFor()
+      await there(bench.page.getByLabel('sidebar.side of pages.accessibility'))
       await bench.page.getByText('6 Content').click()
       const content = bench.page.getByRole('list', { name: 'Pages with content' }).getByRole('listitem')
       expect(await content.filter({ hasText: 'Plan a visit' }).textContent()).to.contain('visit-hero (full)')
@@ -325,18 +315,18 @@ describe('the workbench: changing', () => {
     it('marks conflicts on their lines, and problems as they are typed', async () => {
       const { page } = bench
       await bench.go('#/source/quillmere.site.yaml?line=134')
-      await page.locator('.cm-lint-marker-error').first().waitFor()
+      await there(page.locator('.cm-lint-marker-error').first())
       await page.locator('.cm-line').filter({ hasText: 'spacing: { before: 32px }' }).click()
       await page.keyboard.press('End')
       await page.keyboard.press('ArrowLeft')
       await page.keyboard.press('ArrowLeft')
       for (let n = 0; n < 4; n++) await page.keyboard.press('Backspace')
       await page.keyboard.type('5pz')
-      await page.getByRole('alert').getByText('is not a CSS length').waitFor()
+      await there(page.getByRole('alert').getByText('is not a CSS length'))
       expect(await page.getByRole('alert').textContent()).to.contain('quillmere.site.yaml:134:')
       await page.keyboard.press('Backspace')
       await page.keyboard.type('x')
-      await page.getByRole('alert').waitFor({ state: 'detached' })
+      await gone(page.getByRole('alert'))
       await bench.go('#/pages?as=table')
       const row = page.getByRole('row').filter({ hasText: 'Planet walk' })
       expect(await row.textContent()).to.contain('5 / 72')
@@ -355,7 +345,7 @@ describe('the workbench: changing', () => {
       await bench.go('#/source/quillmere.site.yaml?line=107')
       const line = page.locator('.cm-line').filter({ hasText: 'use: main-header, position: sticky' })
       await line.hover({ position: { x: 150, y: 8 } })
-      await page.locator('.source-hover').getByText('header.use').waitFor()
+      await there(page.locator('.source-hover').getByText('header.use'))
       expect(await page.locator('.source-hover li').first().textContent()).to.match(/^wins on 44 pages: moon-night, /)
       await page.mouse.move(0, 0)
       await page.locator('.cm-line').filter({ hasText: 'header: { position: fixed }' }).click()
@@ -363,17 +353,14 @@ describe('the workbench: changing', () => {
       await page.keyboard.press('Enter')
       await page.keyboard.type('tit')
       await page.getByRole('option', { name: 'title', exact: true }).click()
-      await page
-        .locator('.cm-line')
-        .filter({ hasText: /^ +title: $/ })
-        .waitFor()
+      await there(page.locator('.cm-line').filter({ hasText: /^ +title: $/ }))
     })
 
     it('shows what was changed elsewhere', async () => {
       await bench.go('#/page/moon-night')
       await applied('title.presence', 'hidden')
       await bench.go('#/source/pages%2Fevents.yaml')
-      await bench.page.locator('.cm-line').filter({ hasText: 'title: hidden' }).waitFor()
+      await there(bench.page.locator('.cm-line').filter({ hasText: 'title: hidden' }))
       expect(await bench.page.getByLabel('File').locator('option:checked').textContent()).to.equal(
         'pages/events.yaml (changed)',
       )

@@ -2,7 +2,7 @@ import { expect } from 'chai'
 import { mkdtempSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { violations } from '../support/browser.js'
+import { gone, there, violations } from '../support/browser.js'
 import { useWorkbench } from '../support/workbench.js'
 
 const COVERED = encodeURIComponent('header-covers-content@/templates/event-view/layout/header/position')
@@ -32,7 +32,7 @@ describe('the workbench: for everyone', () => {
   const bench = useWorkbench()
   /** Until the rules are through and the pictures in sight are drawn: titles stand below them. */
   const settled = async (): Promise<void> => {
-    await bench.page.getByText('Going through the pages').waitFor({ state: 'detached' })
+    await gone(bench.page.getByText('Going through the pages'))
     await bench.page.waitForFunction(() => {
       const inSight = [...document.querySelectorAll('.card')].filter((card) => {
         const { top, bottom } = card.getBoundingClientRect()
@@ -91,7 +91,7 @@ describe('the workbench: for everyone', () => {
       await bench.page.setViewportSize({ width: 1280, height: 800 })
       await bench.go('#/page/lecture-dust')
       await bench.planSetting('spacing.before', '10px')
-      await bench.dialog().locator('figure img').first().waitFor()
+      await there(bench.dialog().locator('figure img').first())
       await violationsHere(`the dialog in ${scheme}`, isDark)
     })
 
@@ -133,13 +133,13 @@ describe('the workbench: for everyone', () => {
     writeFileSync(file, JSON.stringify(site))
     await bench.go('#/pages')
     await bench.pick([file])
-    await bench.page.getByRole('heading', { level: 1, name: '<img' }).waitFor()
+    await there(bench.page.getByRole('heading', { level: 1, name: '<img' }))
     // The tags of the page's title are its words, on the card, in the preview and in the picture.
-    await bench.page.locator('.card img').waitFor()
+    await there(bench.page.locator('.card img'))
     for (const route of ['#/findings', '#/layers?step=templates', '#/layers?step=content', '#/source'])
       await bench.go(route)
     await bench.go(`#/page/${encodeURIComponent(page)}?viewport=desk`)
-    await bench.preview().getByText('<img src=x').first().waitFor()
+    await there(bench.preview().getByText('<img src=x').first())
     expect(await bench.preview().locator('img, script, svg, link').count()).to.equal(0)
     // What was asked for before this answer came is in the list by now.
     await bench.page.evaluate(() => fetch(location.pathname).then((answer) => answer.text()))

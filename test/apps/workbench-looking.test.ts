@@ -2,6 +2,7 @@ import { expect } from 'chai'
 import { mkdtempSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { gone, there } from '../support/browser.js'
 import { useWorkbench } from '../support/workbench.js'
 
 const COVERED = encodeURIComponent('header-covers-content@/templates/event-view/layout/header/position')
@@ -14,7 +15,7 @@ describe('the workbench: looking', () => {
       await bench.go('#/pages?kind=article&viewport=phone')
       await bench.shown('11 of 57 pages')
       const onPhone = bench.page.getByRole('listitem').first().locator('img')
-      await onPhone.waitFor()
+      await there(onPhone)
       expect(await onPhone.evaluate((image: HTMLImageElement) => image.naturalWidth)).to.equal(390)
       await bench.go('#/pages')
       await bench.shown('57 pages')
@@ -22,9 +23,9 @@ describe('the workbench: looking', () => {
       expect(await bench.page.getByRole('listitem').count()).to.be.below(30)
       await bench.page.getByRole('searchbox', { name: 'Find' }).fill('telescopes')
       const card = bench.page.getByRole('listitem').filter({ hasText: 'Telescopes' })
-      await card.getByText(/^\d+ conflicts?$/).waitFor()
+      await there(card.getByText(/^\d+ conflicts?$/))
       const picture = card.locator('img')
-      await picture.waitFor()
+      await there(picture)
       const [width, height] = await picture.evaluate((image: HTMLImageElement) => [
         image.naturalWidth,
         image.naturalHeight,
@@ -36,13 +37,13 @@ describe('the workbench: looking', () => {
 
     it('are grouped by template, kind, identical layout or conflict', async () => {
       await bench.go('#/pages?group=template')
-      await bench.page.locator('.sheet-heading').first().waitFor()
+      await there(bench.page.locator('.sheet-heading').first())
       expect(await bench.page.locator('.sheet-heading').first().textContent()).to.equal('Template none: 17 pages')
       await bench.page.getByRole('combobox', { name: 'Group by' }).selectOption('kind')
-      await bench.page.locator('.sheet-heading', { hasText: /^Kind page: \d+ pages$/ }).waitFor()
-      await bench.page.getByText('Looking at the pages').waitFor({ state: 'detached' })
+      await there(bench.page.locator('.sheet-heading', { hasText: /^Kind page: \d+ pages$/ }))
+      await gone(bench.page.getByText('Looking at the pages'))
       await bench.page.getByRole('combobox', { name: 'Group by' }).selectOption('conflict')
-      await bench.page.locator('.sheet-heading', { hasText: /^header-covers-content: 4 pages$/ }).waitFor()
+      await there(bench.page.locator('.sheet-heading', { hasText: /^header-covers-content: 4 pages$/ }))
     })
 
     it('show which page differs from its kind', async () => {
@@ -56,7 +57,7 @@ describe('the workbench: looking', () => {
       await bench.go('#/pages')
       await bench.pick([file])
       const odd = bench.page.getByRole('listitem').filter({ hasText: 'differs from its kind' })
-      await odd.waitFor()
+      await there(odd)
       expect(await odd.locator('.card-title').allTextContents()).to.deep.equal(['Page f'])
     })
 
@@ -68,11 +69,8 @@ describe('the workbench: looking', () => {
         ...['event', 'event-view', 'main-header, fixed', 'site-footer', 'shown', 'none', '1140', '32 / 72'],
       ])
       await bench.go('#/pages?as=table&template=article-view&group=layout')
-      await bench.page
-        .getByRole('cell', {
-          name: /^Group 1: 4 pages with one layout; nearest to group 10, which differs in header\.use/,
-        })
-        .waitFor()
+      const name = /^Group 1: 4 pages with one layout; nearest to group 10, which differs in header\.use/
+      await there(bench.page.getByRole('cell', { name }))
     })
 
     it('are filtered by words, by a selector, by kind, template and conflicts', async () => {
@@ -84,14 +82,14 @@ describe('the workbench: looking', () => {
       await find.fill('kind=article,tag=meteors')
       await bench.shown('2 of 57 pages')
       await find.fill('knd=article')
-      await page.getByText('did you mean "kind="').waitFor()
+      await there(page.getByText('did you mean "kind="'))
       await find.fill('nothing like it')
-      await page.getByText('No page matches. Remove a filter.').waitFor()
+      await there(page.getByText('No page matches. Remove a filter.'))
       await find.fill('')
       await page.getByRole('combobox', { name: 'Template' }).selectOption('campaign')
       await bench.shown('3 of 57 pages')
       await page.getByRole('combobox', { name: 'Template' }).selectOption('')
-      await page.getByText('Looking at the pages').waitFor({ state: 'detached' })
+      await gone(page.getByText('Looking at the pages'))
       await page.getByRole('combobox', { name: 'Conflicts', exact: true }).selectOption('header-covers-content')
       await bench.shown('4 of 57 pages')
     })
@@ -100,7 +98,7 @@ describe('the workbench: looking', () => {
   describe('one page', () => {
     it('is seen as a visitor sees it, in true proportion, in a frame that runs nothing', async () => {
       await bench.go('#/page/visit')
-      await bench.preview().getByText('Plan a visit').waitFor()
+      await there(bench.preview().getByText('Plan a visit'))
       const frame = bench.page.locator('.preview iframe')
       expect(await frame.getAttribute('sandbox')).to.equal('allow-same-origin')
       const [inner, outer] = await frame.evaluate((element: HTMLIFrameElement) => [
@@ -127,7 +125,7 @@ describe('the workbench: looking', () => {
 
     it('keeps a sticky header in sight, and where it is scrolled to at every width that the handle is moved to', async () => {
       await bench.go('#/page/home?viewport=desk')
-      await bench.preview().getByText('A dark sky above Quillmere').waitFor()
+      await there(bench.preview().getByText('A dark sky above Quillmere'))
       const scrollTo = (top: number): Promise<void> =>
         bench.page.locator('.preview iframe').evaluate((element: HTMLIFrameElement, to) => {
           element.contentDocument?.documentElement.scrollTo(0, to)
@@ -142,13 +140,13 @@ describe('the workbench: looking', () => {
       const slider = bench.page.getByRole('slider', { name: 'Width of the window' })
       await slider.focus()
       await bench.page.keyboard.press('Home')
-      await bench.page.getByText('320 px', { exact: true }).waitFor()
+      await there(bench.page.getByText('320 px', { exact: true }))
       await bench.page.waitForFunction(
         () => document.querySelector<HTMLIFrameElement>('.preview iframe')?.contentWindow?.innerWidth === 320,
       )
       await scrollTo(40)
       await bench.page.keyboard.press('ArrowRight')
-      await bench.page.getByText('321 px', { exact: true }).waitFor()
+      await there(bench.page.getByText('321 px', { exact: true }))
       expect(await scrolled()).to.equal(40)
       expect(bench.page.url()).to.contain('width=321')
     })
@@ -156,7 +154,7 @@ describe('the workbench: looking', () => {
     it('has its boxes and measures laid over it on demand, and adds up where a box is and how wide it gets', async () => {
       await bench.go('#/page/moon-night')
       await bench.page.getByRole('switch', { name: 'Boxes and measures' }).click({ force: true })
-      await bench.preview().getByText('header main-header, fixed · 1280 × 132').waitFor()
+      await there(bench.preview().getByText('header main-header, fixed · 1280 × 132'))
       await bench.page.getByText('Why a box is where it is').click()
       await bench.page.getByLabel('Box', { exact: true }).selectOption('footer')
       const steps = await bench.page.getByRole('table', { name: 'Ledger of footer' }).getByRole('row').allTextContents()
@@ -170,14 +168,14 @@ describe('the workbench: looking', () => {
 
     it('shows each conflict on itself, chosen by the arrow keys', async () => {
       await bench.go(`#/page/moon-night?finding=${COVERED}`)
-      await bench.preview().getByText('122 px covered').waitFor()
+      await there(bench.preview().getByText('122 px covered'))
       const list = bench.page.getByRole('list', { name: 'Conflicts, one of them shown on the preview' })
       const [first, second] = [list.locator('.conflict-button').nth(0), list.locator('.conflict-button').nth(1)]
       expect(await first.getAttribute('aria-expanded')).to.equal('true')
       await first.focus()
       await bench.page.keyboard.press('ArrowDown')
       expect(await second.getAttribute('aria-expanded')).to.equal('true')
-      await bench.preview().getByText('122 px covered').waitFor({ state: 'detached' })
+      await gone(bench.preview().getByText('122 px covered'))
       expect(decodeURIComponent(bench.page.url())).to.contain('finding=item-prints-nothing')
     })
 
@@ -191,7 +189,7 @@ describe('the workbench: looking', () => {
       const title = table.getByRole('row', { name: /^spacing/ })
       expect((await title.getByRole('cell').allTextContents()).at(-1)).to.equal('template overrides 1')
       await row.getByRole('button').click()
-      await bench.page.getByRole('heading', { name: 'Settings of the header' }).waitFor()
+      await there(bench.page.getByRole('heading', { name: 'Settings of the header' }))
       expect(await bench.setting('spacing.before').count()).to.equal(0)
       const take = async (name: string) => {
         await bench.page.getByRole('button', { name: 'Download' }).click()
@@ -209,7 +207,7 @@ describe('the workbench: looking', () => {
       expect(await row.getByRole('cell').allTextContents()).to.deep.equal(['fixed', 'fixed', 'fixed', 'template'])
       await row.getByRole('button').click()
       // Lines are told by the worker, after the layers.
-      await bench.page.locator('.chain').getByText('quillmere.site.yaml:107:33').waitFor()
+      await there(bench.page.locator('.chain').getByText('quillmere.site.yaml:107:33'))
       expect(await bench.page.locator('.chain li').allTextContents()).to.deep.equal([
         'winsfixedtemplate event-viewquillmere.site.yaml:133:17',
         'overriddenstickytheme optionsquillmere.site.yaml:107:33',
@@ -217,15 +215,15 @@ describe('the workbench: looking', () => {
       ])
       await bench.page.locator('.chain').getByRole('link', { name: 'quillmere.site.yaml:133:17' }).click()
       await bench.arrived('Source')
-      await bench.page.locator('.cm-activeLine').filter({ hasText: 'position: fixed' }).waitFor()
+      await there(bench.page.locator('.cm-activeLine').filter({ hasText: 'position: fixed' }))
     })
 
     it('says when there is no such page', async () => {
       await bench.page.goto(`${bench.address}#/page/nowhere`)
-      await bench.page.getByText('The site has no page “nowhere”.').waitFor()
+      await there(bench.page.getByText('The site has no page “nowhere”.'))
       // What is no text as it is encoded names no page either.
       await bench.page.goto(`${bench.address}#/page/%E0%A4%A`)
-      await bench.page.getByText('The site has no page “%E0%A4%A”.').waitFor()
+      await there(bench.page.getByText('The site has no page “%E0%A4%A”.'))
     })
   })
 
@@ -233,13 +231,13 @@ describe('the workbench: looking', () => {
     it('are listed beside a page with the place, by step of work or by page, and gone through by the arrow keys', async () => {
       await bench.go('#/findings')
       const where = bench.page.getByRole('region', { name: 'Where it is' })
-      await bench.preview().getByText('122 px covered').waitFor()
+      await there(bench.preview().getByText('122 px covered'))
       await where.getByLabel('Page of the preview').selectOption('planet-walk')
-      await where.getByRole('link', { name: 'Planet walk' }).waitFor()
+      await there(where.getByRole('link', { name: 'Planet walk' }))
       await bench.page.locator('.conflict-button').first().focus()
       await bench.page.keyboard.press('ArrowDown')
-      await bench.page.locator('.finding.is-chosen').filter({ hasText: 'policy-broken' }).waitFor()
-      await bench.page.locator('.finding').first().waitFor()
+      await there(bench.page.locator('.finding.is-chosen').filter({ hasText: 'policy-broken' }))
+      await there(bench.page.locator('.finding').first())
       expect(await bench.page.getByText(/^\d+ errors?, \d+ warnings?, \d+ notes?$/).count()).to.equal(1)
       await bench.page.getByText('By step of work').click()
       const steps = await bench.page.getByRole('heading', { level: 3 }).allTextContents()
@@ -254,7 +252,7 @@ describe('the workbench: looking', () => {
     it('show which policies hold, and are handed on as a report', async () => {
       await bench.go('#/findings?severity=error')
       const policies = bench.page.getByRole('region', { name: 'Policies' }).getByRole('listitem')
-      await bench.page.locator('.finding').first().waitFor()
+      await there(bench.page.locator('.finding').first())
       expect(await policies.first().textContent()).to.match(/^broken.*\(.+\)$/)
       expect(await bench.page.locator('.finding').filter({ hasText: 'warning' }).count()).to.equal(0)
       await bench.page.getByRole('button', { name: /^Save/ }).click()
@@ -272,20 +270,20 @@ describe('the workbench: looking', () => {
       const goTo = async (words: string): Promise<void> => {
         await page.keyboard.press('Control+k')
         await search.fill(words)
-        await page.locator('.mantine-Autocomplete-option').first().waitFor()
+        await there(page.locator('.mantine-Autocomplete-option').first())
         await page.keyboard.press('ArrowDown')
         await page.keyboard.press('Enter')
       }
       await goTo('what dust')
-      await page.getByRole('heading', { level: 2, name: 'Lecture: what dust is for' }).waitFor()
+      await there(page.getByRole('heading', { level: 2, name: 'Lecture: what dust is for' }))
       await goTo('campaign landing')
-      await page.getByRole('region', { name: 'template campaign', exact: true }).waitFor()
+      await there(page.getByRole('region', { name: 'template campaign', exact: true }))
       await goTo('title.padding')
-      await page.getByLabel('title.padding of theme').waitFor()
+      await there(page.getByLabel('title.padding of theme'))
       await goTo('boxed-in')
       await bench.shown('2 of 57 pages')
       await goTo('custom.css')
-      await page.getByRole('heading', { level: 2, name: 'Source' }).waitFor()
+      await there(page.getByRole('heading', { level: 2, name: 'Source' }))
     })
   })
 })

@@ -1,5 +1,6 @@
 import { expect } from 'chai'
 import { join } from 'node:path'
+import { gone, there } from '../support/browser.js'
 import { useWorkbench } from '../support/workbench.js'
 
 describe('the workbench: opening', () => {
@@ -7,13 +8,13 @@ describe('the workbench: opening', () => {
 
   it('shows the first preview of the demo site soon after it is opened', async () => {
     await bench.go('#/pages')
-    await bench.page.locator('.card img').first().waitFor()
+    await there(bench.page.locator('.card img').first())
   })
 
   it('takes files from this computer', async () => {
     await bench.go('#/pages')
     await bench.pick(['fellside.site.yaml', 'tokens.json'].map((name) => join('examples/fellside', name)))
-    await bench.page.getByRole('heading', { level: 1, name: 'Fellside Field Station' }).waitFor()
+    await there(bench.page.getByRole('heading', { level: 1, name: 'Fellside Field Station' }))
     await bench.shown('5 pages')
   })
 
@@ -38,24 +39,24 @@ describe('the workbench: opening', () => {
     await inFile(`await write(${JSON.stringify(mine)}); window.showOpenFilePicker = async () => [handle]`)
     await page.getByRole('button', { name: 'Open', exact: true }).click()
     await page.getByRole('menuitem', { name: 'Files to edit in place…' }).click()
-    await page.getByRole('heading', { level: 1, name: 'Own' }).waitFor()
+    await there(page.getByRole('heading', { level: 1, name: 'Own' }))
     const change = async (value: string): Promise<void> => {
       await bench.go('#/page/a')
       await bench.planSetting('spacing.before', value, 'theme')
       await bench.dialog().getByRole('button', { name: 'Apply' }).click()
-      await bench.dialog().waitFor({ state: 'detached' })
+      await gone(bench.dialog())
       await page.getByRole('button', { name: /^Save/ }).click()
       await page.getByRole('menuitem', { name: 'Save to the files' }).click()
     }
     await change('7px')
-    await page.getByText('Saved own.site.yaml.').waitFor()
+    await there(page.getByText('Saved own.site.yaml.'))
     expect(await stored())
       .to.contain('before: 7px')
       .and.contain('wembra: 1 # mine')
     await inFile(`await write('theirs')`)
     await page.locator('.chain-button').filter({ hasText: 'spacing.before' }).click()
     await change('8px')
-    await page.getByText('own.site.yaml was changed elsewhere in the meantime').waitFor()
+    await there(page.getByText('own.site.yaml was changed elsewhere in the meantime'))
     expect(await stored()).to.equal('theirs')
   })
 
@@ -72,12 +73,12 @@ describe('the workbench: opening', () => {
         [name, text],
       )
     await drop('bad.site.yaml', 'wembra: 1\nsite: { name: Bad }\ntheme: { layot: {} }\npages: {}\n')
-    await page.getByText('bad.site.yaml:3:10: unknown-key: unknown key "layot"; did you mean "layout"?').waitFor()
+    await there(page.getByText('bad.site.yaml:3:10: unknown-key: unknown key "layot"; did you mean "layout"?'))
     await page.getByRole('button', { name: 'Back to the open site' }).click()
     await drop('one.site.yaml', 'wembra: 1\nsite: { name: One }\ntheme: {}\npages: { a: { path: /, title: A } }\n')
-    await page.getByRole('heading', { level: 1, name: 'One' }).waitFor()
+    await there(page.getByRole('heading', { level: 1, name: 'One' }))
     await drop('notes.txt', 'no site')
-    await page.getByText('None of notes.txt is a site file').waitFor()
+    await there(page.getByText('None of notes.txt is a site file'))
   })
 
   it('keeps what was changed in the open site when another one cannot be opened', async () => {
@@ -85,7 +86,7 @@ describe('the workbench: opening', () => {
     await bench.go('#/page/visit')
     await bench.planSetting('spacing.before', '7px')
     await bench.dialog().getByRole('button', { name: 'Apply' }).click()
-    await bench.dialog().waitFor({ state: 'detached' })
+    await gone(bench.dialog())
     await page.evaluate(() => {
       const data = new DataTransfer()
       data.items.add(new File(['no site'], 'notes.txt'))
@@ -93,6 +94,6 @@ describe('the workbench: opening', () => {
     })
     await page.getByRole('button', { name: 'Back to the open site' }).click()
     await page.getByRole('button', { name: /^Undo: spacing.before: 7px/ }).click()
-    await page.getByRole('button', { name: /^Redo: spacing.before: 7px/ }).waitFor()
+    await there(page.getByRole('button', { name: /^Redo: spacing.before: 7px/ }))
   })
 })

@@ -16,7 +16,7 @@ import { tmpdir } from 'node:os'
 import { join, resolve } from 'node:path'
 import type { Browser } from 'playwright-core'
 import { createServer, preview, type ViteDevServer } from 'vite'
-import { openBrowser, openPage } from '../support/browser.js'
+import { openBrowser, openPage, there } from '../support/browser.js'
 import { Editor } from '../support/lsp-client.js'
 
 /** Every subpath that runs anywhere, with something of it to call. */
@@ -297,7 +297,7 @@ inspect(resolved, { rules: ['header-covers'] })
         child.once('exit', (code) => fail(new Error(`wembra open ended with ${code}: ${said}`)))
       })
       const { page } = await openPage(browser, address)
-      await page.getByText('Quillmere Observatory').first().waitFor()
+      await there(page.getByText('Quillmere Observatory').first())
       await page.close()
     } finally {
       child.kill('SIGINT')

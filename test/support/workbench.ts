@@ -2,7 +2,7 @@ import { expect } from 'chai'
 import { readFileSync } from 'node:fs'
 import type { Browser, BrowserContext, Download, Locator, Page } from 'playwright-core'
 import { serveWorkbench } from '../../scripts/workbench.js'
-import { openBrowser, PATIENCE } from './browser.js'
+import { openBrowser, PATIENCE, there } from './browser.js'
 
 /** Waits until what an app keeps of its open site has some words in its texts: it is written a moment after a change. */
 export async function untilKept(page: Page, words: string): Promise<void> {
@@ -80,18 +80,18 @@ export class WorkbenchPage {
   /** Goes to a screen, and waits for its heading. */
   async go(route: string): Promise<void> {
     await this.#page.goto(this.address + route)
-    await this.#page.locator('main h2').waitFor()
+    await there(this.#page.locator('main h2'))
   }
 
   /** Waits until a screen is there after something was chosen that leads to it. */
   arrived = (heading: string): Promise<void> =>
-    this.#page.getByRole('heading', { level: 2, name: heading, exact: true }).waitFor()
+    there(this.#page.getByRole('heading', { level: 2, name: heading, exact: true }))
   dialog = (): Locator => this.#page.getByRole('dialog')
   preview = () => this.#page.frameLocator('.preview:not(.as-it-would-be *) iframe')
   /** The page as it would be with what is being written in a form. */
   trial = () => this.#page.frameLocator('.as-it-would-be iframe')
   shown = (text: string): Promise<void> =>
-    this.#page.getByRole('status', { name: 'Pages shown' }).getByText(text, { exact: true }).waitFor()
+    there(this.#page.getByRole('status', { name: 'Pages shown' }).getByText(text, { exact: true }))
   /** The row of a setting in the table of all settings. */
   setting = (path: string): Locator =>
     this.#page
