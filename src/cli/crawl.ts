@@ -8,6 +8,7 @@ import { observeAll } from '../node/observe-all.js'
 import { Robots } from '../node/robots.js'
 import { readSitemap } from '../node/sitemap.js'
 import { Folder, Web, type Source } from '../node/source.js'
+import { writeWhole } from '../node/write-file.js'
 import type { Locators } from '../observe/parts.js'
 import {
   ObservationError,
@@ -116,12 +117,19 @@ export async function crawl(
       robots: options.ignoreRobots || !(source instanceof Web) ? undefined : new Robots(source),
       concurrency: positive(options.concurrency ?? (options.browser ? '2' : '4'), '--concurrency', 'a number'),
       onResult: (results) => {
-        if (file) appendFileSync(file.path, results.map((result) => `${JSON.stringify(result)}\n`).join(''))
+        if (file) appendFileSync(file.path, linesOf(results))
         found.push(...results)
         bar?.update((pages += 1))
       },
     })
-    const seen = withoutRepeatedTitles(found.sort((a, b) => (place.get(a.url) ?? 0) - (place.get(b.url) ?? 0)))
+    const placeOf = ({ url }: Seen): number => place.get(url) ?? 0
+    const inOrder = [...found].sort((a, b) => placeOf(a) - placeOf(b))
+    if (file) {
+      // Pages were saved as they were done; now that all are, they have the order in which they were asked for.
+      const others = new Set(saved)
+      writeWhole(file.path, linesOf(inOrder.filter((each) => !others.has(each))))
+    }
+    const seen = withoutRepeatedTitles(inOrder)
     const camera: Camera | undefined =
       eye && ((url, viewport, view) => eye.picture(source, url, viewport, view, timeoutMs))
     await context.after?.(seen, camera)
@@ -131,6 +139,8 @@ export async function crawl(
     await eye?.close()
   }
 }
+
+const linesOf = (all: readonly Seen[]): string => all.map((each) => `${JSON.stringify(each)}\n`).join('')
 
 /** Every address that the words name, and from where it is fetched. */
 async function gather(

@@ -1,5 +1,5 @@
 import { expect } from 'chai'
-import { mkdtempSync, readFileSync, rmSync, writeFileSync, mkdirSync, appendFileSync, existsSync } from 'node:fs'
+import { appendFileSync, existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, watch, writeFileSync } from 'node:fs'
 import type { ServerResponse } from 'node:http'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
@@ -94,6 +94,12 @@ describe('hostile and broken servers', () => {
       'ndjson',
       ...more,
     )
+
+  /** The pages in a file of observations, by their paths. */
+  const savedIn = (file: string): readonly string[] => {
+    const lines = readFileSync(file, 'utf8').split('\n').filter(Boolean)
+    return lines.map((line) => (JSON.parse(line) as { url: string }).url.slice(home.origin.length))
+  }
 
   const EXPECTED: Readonly<Record<string, string>> = {
     '/fine': 'observed',
@@ -195,10 +201,21 @@ describe('hostile and broken servers', () => {
     expect(code).to.equal(0)
     // What was observed is not asked for again, what failed is.
     expect(home.asked.filter((path) => path !== '/robots.txt').sort()).to.deep.equal(['/broken', '/latin'])
-    const lines = readFileSync(file, 'utf8').trimEnd().split('\n')
-    expect(
-      lines.map((line) => (JSON.parse(line) as { url: string }).url.slice(home.origin.length)).sort(),
-    ).to.deep.equal(['/broken', '/broken', '/fine', '/latin'])
+    expect(savedIn(file)).to.deep.equal(['/fine', '/broken', '/latin'])
+  })
+
+  it('saves pages as they are done, and in the end in the order in which they were asked for', async () => {
+    const file = join(folder, 'late.ndjson')
+    // The first page answers only when the second is saved.
+    routes['/late'] = (_, response) => {
+      const watching = watch(folder, () => {
+        if (!existsSync(file) || savedIn(file)[0] !== '/fine') return
+        watching.close()
+        html(response, PAGE)
+      })
+    }
+    await observe(['/late', '/fine'], '--save', file)
+    expect(savedIn(file)).to.deep.equal(['/late', '/fine'])
   })
 
   it('looks at folders of HTML, and at nothing outside them', async () => {
