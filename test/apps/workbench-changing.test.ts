@@ -254,7 +254,12 @@ describe('the workbench: changing', () => {
       const story = bench.page.getByRole('region', { name: 'template story', exact: true })
       await story.getByLabel('Name of a copy of story').fill('short-read')
       await story.getByRole('button', { name: 'Preview the copy' }).click()
+      // What the change does comes bit by bit, and the buttons stay where they are.
+      const placeOfButtons = async () => (await bench.dialog().locator('.dialog-foot').boundingBox())?.y
+      const first = await placeOfButtons()
       await there(bench.dialog().getByText('No page gets other facets.'))
+      await there(bench.dialog().getByText('Conflicts:'))
+      expect(await placeOfButtons()).to.equal(first)
       await apply()
       await bench.page
         .getByRole('region', { name: 'template short-read' })

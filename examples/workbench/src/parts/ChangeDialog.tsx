@@ -70,8 +70,8 @@ export function ChangeDialog(props: Props) {
   return (
     <Modal.Root opened onClose={props.onClose} size="xl" transitionProps={{ duration: 0 }}>
       <Modal.Overlay />
-      <Modal.Content>
-        <Modal.Body pt="md">
+      <Modal.Content className="change-dialog">
+        <Modal.Body pt="md" pb={0}>
           <Outlook {...props} />
         </Modal.Body>
       </Modal.Content>
@@ -117,7 +117,7 @@ function Outlook({ change, session, ask, draw, page, onClose }: Props) {
     else refuse(because)
   }
   return (
-    <Stack gap="sm">
+    <Stack gap="sm" className="outlook">
       <Modal.Title fz="h4" fw={650}>
         {change.title}
       </Modal.Title>
