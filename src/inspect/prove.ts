@@ -116,7 +116,7 @@ export class Prover {
   /** The first fix of a group that needs nobody to choose and changes no other page. */
   *#firstAlone(rule: Rule, group: Group): Steps<Fix | undefined> {
     for (const proposal of this.#proposals(rule, group)) {
-      if (proposal.choice || this.#isInVain(rule, group, proposal)) continue
+      if (proposal.choice || this.#isRuledOut(rule, group, proposal)) continue
       const { fix } = yield* this.#prove(rule, group, proposal)
       if (fix && !fix.others) return fix
     }
@@ -132,7 +132,7 @@ export class Prover {
   }
 
   /** Whether what was tried for all pages of a group tells that a proposal for one of them alone does not hold. */
-  #isInVain(rule: Rule, alone: Group, { patch }: Proposal): boolean {
+  #isRuledOut(rule: Rule, alone: Group, { patch }: Proposal): boolean {
     if (this.#together.isUseless(patch)) return true
     const [page] = alone.pages as readonly [string]
     const step = this.#together.stepLike(page, patch)

@@ -111,8 +111,11 @@ export class ReadSite {
         this.#note(`pages/${id}`)
         if (!page) return undefined
         let seen = pages.get(id)
-        const noterOf = (key: ReadKey) => (): void => this.#noteOf(id, key)
-        if (!seen) pages.set(id, (seen = watched(page, `pages/${id}`, noterOf, noterOf(`pages/${id}/*`))))
+        if (!seen) {
+          const noterOf = (key: ReadKey) => (): void => this.#noteOf(id, key)
+          seen = watched(page, `pages/${id}`, noterOf, noterOf(`pages/${id}/*`))
+          pages.set(id, seen)
+        }
         return seen
       },
       pageAt: (path) => {

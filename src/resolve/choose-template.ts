@@ -75,9 +75,9 @@ export class TemplateChoice {
     return layer && named && { layer, value: named.value, pointer: pointerOf(layer, named, this.#facts) }
   }
 
-  /** Whether anybody stronger names one that cannot be used. */
-  get passesOver(): boolean {
-    return this.#decided.passesOver
+  /** Whether a stronger choice is skipped, since the template that it names cannot be used. */
+  get hasSkipped(): boolean {
+    return this.#decided.hasSkipped
   }
 
   get #decided(): Strongest {
@@ -113,29 +113,29 @@ interface Strongest {
   readonly layer?: Chooser
   readonly named?: Named
   readonly template?: Template
-  readonly passesOver: boolean
+  readonly hasSkipped: boolean
 }
 
-const NOBODY: Strongest = { passesOver: false }
+const NOBODY: Strongest = { hasSkipped: false }
 
 /** Asks the choosers from the strongest down, and stops at the first that names one that can be used. */
 function strongest(options: TemplateOptions, facts: PageFacts, page: PageData): Strongest {
   const { site, templates } = options
   const order = site.data.choose ?? CHOOSERS
-  let passesOver = false
+  let hasSkipped = false
   for (let n = order.length - 1; n >= 0; n--) {
     const layer = order[n] as Chooser
     for (const named of namedBy(layer, options, facts, page)) {
       if (named.barred === undefined) {
-        if (named.value === 'none') return { layer, named, passesOver }
+        if (named.value === 'none') return { layer, named, hasSkipped }
         const template = templates.get(named.value)
         if (template?.isOn && (!template.for || template.for.includes(facts.kind)))
-          return { layer, named, template, passesOver }
+          return { layer, named, template, hasSkipped }
       }
-      passesOver = true
+      hasSkipped = true
     }
   }
-  return passesOver ? { passesOver } : NOBODY
+  return hasSkipped ? { hasSkipped } : NOBODY
 }
 
 /** What one chooser names, strongest first. */

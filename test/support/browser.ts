@@ -17,7 +17,7 @@ export const PATIENCE = 120_000
 async function frameByFrame(locator: Locator, isDone: () => Promise<boolean>): Promise<void> {
   const page = locator.page()
   for (const end = Date.now() + PATIENCE; !(await isDone());) {
-    if (page.isClosed() || Date.now() > end) throw new Error(`waited ${PATIENCE} ms in vain for ${String(locator)}`)
+    if (page.isClosed() || Date.now() > end) throw new Error(`waited ${PATIENCE} ms for ${String(locator)}`)
     // A page that is just being left has no next frame.
     await page.evaluate(() => new Promise(requestAnimationFrame)).catch(() => undefined)
   }

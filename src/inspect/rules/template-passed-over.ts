@@ -18,7 +18,7 @@ export const templatePassedOver = pageRule({
   advice: 'choose a template that is there and meant for this kind',
   looksAt: [],
   check({ page }, report) {
-    if (!page.choice.passesOver) return
+    if (!page.choice.hasSkipped) return
     const instead = page.choice.template?.id
     for (const entry of page.choice.chain) {
       if (entry.outcome === 'wins') break
