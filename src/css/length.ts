@@ -196,6 +196,18 @@ export interface Sides<T> {
  * @returns The four, or `null` where the text is not that.
  */
 export function parseSides(source: number | string): Sides<Length> | null {
+  if (typeof source === 'number') return readSides(source)
+  const known = four.get(source)
+  if (known !== undefined) return known
+  const sides = readSides(source)
+  if (four.size > PARSED_LIMIT) four.clear()
+  four.set(source, sides)
+  return sides
+}
+
+const four = new Map<string, Sides<Length> | null>()
+
+function readSides(source: number | string): Sides<Length> | null {
   const lengths = parseLengths(source)
   const [top, right = top, bottom = top, left = right] = lengths ?? []
   if (!top || !right || !bottom || !left || (lengths?.length ?? 0) > 4) return null

@@ -45,42 +45,54 @@ const known = new WeakMap<RuleFact, { readonly facts: readonly RuleFact[]; reado
 export function groupOf(key: string, facts: readonly RuleFact[]): RuleGroup {
   const first = facts[0] as RuleFact
   const before = known.get(first)
-  const isSame = (others: readonly RuleFact[]): boolean =>
-    others === facts || (others.length === facts.length && facts.every((fact, n) => fact === others[n]))
-  if (before && isSame(before.facts)) return before.group
-  const group = { key, ...toGroup(facts) }
-  known.set(first, { facts, group })
-  return group
+  if (before && isSame(before.facts, facts)) return before.group
+  const made: RuleGroup = { key, rule: first.rule, group: toGroup(facts) }
+  known.set(first, { facts, group: made })
+  return made
 }
 
-function toGroup(facts: readonly RuleFact[]): Omit<RuleGroup, 'key'> {
-  const { rule, fact: first } = facts[0] as RuleFact
-  const sign = rule.worst === 'smallest' ? -1 : 1
-  const size = (fact: Fact): number => {
-    for (const name of rule.numbers) {
-      const number = fact.numbers[name]
-      if (number !== undefined) return sign * number
-    }
-    return -Infinity
+const isSame = (a: readonly RuleFact[], b: readonly RuleFact[]): boolean =>
+  a === b || (a.length === b.length && a.every((fact, n) => fact === b[n]))
+
+/** How much a fact of a rule weighs: its first number that is there, the worst the most. */
+function weightIn(rule: Rule, { numbers }: Fact): number {
+  for (const name of rule.numbers) {
+    const number = numbers[name]
+    if (number !== undefined) return rule.worst === 'smallest' ? -number : number
   }
+  return -Infinity
+}
+
+function toGroup(facts: readonly RuleFact[]): Group {
+  const [{ rule, fact: first, cases: ofFirst }] = facts as readonly [RuleFact]
+  // Most are seen once, and are what they are made of.
+  if (facts.length === 1 && ofFirst.length <= 1)
+    return { at: first.at, cases: ofFirst, pages: ofFirst.map(({ page }) => page), worst: first }
   const cases: Case[] = []
-  const pages = new Set<string>()
+  const pages: string[] = []
+  const seen = new Set<string>()
+  let worst = first
+  let most = weightIn(rule, first)
+  const weigh = (fact: Fact): void => {
+    const weight = weightIn(rule, fact)
+    if (!(weight > most)) return
+    worst = fact
+    most = weight
+  }
+  for (const { fact } of facts) weigh(fact)
   for (const each of facts)
     for (const found of each.cases) {
       cases.push(found)
-      pages.add(found.page)
+      // What is seen on a page is nearly always seen there at all viewports.
+      if (found.page !== pages.at(-1) && !seen.has(found.page)) {
+        seen.add(found.page)
+        pages.push(found.page)
+      }
+      if (found !== each.fact) weigh(found)
     }
-  let worst: Fact = first
-  let most = size(first)
-  const weigh = (fact: Fact): void => {
-    const here = size(fact)
-    if (here > most) [worst, most] = [fact, here]
-  }
-  for (const { fact } of facts) weigh(fact)
-  for (const fact of cases) weigh(fact)
-  return { rule, group: { at: first.at, cases, pages: [...pages], worst } }
+  return { at: first.at, cases, pages, worst }
 }
 
 /** A group as if it were of some of its pages only. */
 export const ofPages = (rule: Rule, group: Group, pages: readonly string[]): Group =>
-  toGroup([{ rule, fact: group.worst, cases: group.cases.filter((c) => pages.includes(c.page)) }]).group
+  toGroup([{ rule, fact: group.worst, cases: group.cases.filter((c) => pages.includes(c.page)), page: undefined }])

@@ -15,24 +15,35 @@ interface Link {
   readonly url?: string | undefined
 }
 
-/** The links that are written in an item; those that a listing makes are not. */
-function* linksIn({ data, pageData }: Site, item: Item): Iterable<Link> {
-  if (item.menu !== undefined) yield* own(data.menus, item.menu) ?? []
-  if (item.button !== undefined) yield item
-  if (item.logo !== undefined) {
+const NO_LINKS: readonly Link[] = []
+const NO_TARGETS: readonly Target[] = []
+
+/** The links that are written in an item; those that a listing makes are not. Most items have none. */
+function linksIn({ data, pageData }: Site, item: Item): readonly Link[] {
+  const { menu, logo, social, links } = item
+  if (menu === undefined && logo === undefined && social === undefined && links === undefined)
+    return item.button === undefined ? NO_LINKS : [item]
+  const found: Link[] = []
+  if (menu !== undefined) found.push(...(own(data.menus, menu) ?? []))
+  if (item.button !== undefined) found.push(item)
+  if (logo !== undefined) {
     const page = item.page ?? data.purposes?.front
-    yield { page, url: page === undefined ? '/' : undefined }
+    found.push({ page, url: page === undefined ? '/' : undefined })
   }
-  yield* item.social ?? []
-  for (const link of item.links ?? []) yield { page: pageData(link) ? link : undefined, url: link }
+  if (social) found.push(...social)
+  for (const link of links ?? []) found.push({ page: pageData(link) ? link : undefined, url: link })
+  return found
 }
 
 /** What can be clicked in an item. */
 export function targetsOf({ resolved }: Sight, item: Item): readonly Target[] {
+  const links = linksIn(resolved.site, item)
+  if (links.length === 0 && item.listing === undefined) return NO_TARGETS
   const found: Target[] = []
-  for (const { page, url } of linksIn(resolved.site, item))
-    if (page !== undefined) found.push(...(resolved.site.pageData(page) ? [{ page }] : []))
-    else if (url !== undefined) found.push(targetOf(resolved, url))
+  for (const { page, url } of links)
+    if (page !== undefined) {
+      if (resolved.site.pageData(page)) found.push({ page })
+    } else if (url !== undefined) found.push(targetOf(resolved, url))
   if (item.listing !== undefined)
     found.push(
       ...resolved.site
@@ -44,10 +55,10 @@ export function targetsOf({ resolved }: Sight, item: Item): readonly Target[] {
 }
 
 /** The places on the same page that links in an item lead to; what other links lead to is not looked up. */
-export function* anchorsOf({ resolved }: Sight, item: Item): Iterable<string> {
-  for (const { page, url } of linksIn(resolved.site, item))
-    if (page === undefined && url?.startsWith('#')) yield url.slice(1)
-}
+export const anchorsOf = ({ resolved }: Sight, item: Item): readonly string[] =>
+  linksIn(resolved.site, item).flatMap(({ page, url }) =>
+    page === undefined && url?.startsWith('#') ? url.slice(1) : [],
+  )
 
 /** What an address means: a path of the site, or the site's own address with one, is a page. */
 function targetOf(resolved: ResolvedSite, url: string): Target {

@@ -4,7 +4,7 @@ import { PageSight } from './page-sight.js'
 import type { Sight } from './sight.js'
 import { isOfPages, ReadSite, type ReadKey } from './reads.js'
 import type { Fact, PageRule, Rule, SiteRule, ViewRule } from './rule.js'
-import { caseOf, pageFact, type RuleFact } from './rule-fact.js'
+import { pageFact, viewFact, type RuleFact } from './rule-fact.js'
 import type { Look, Mark, SeenByRule } from './seen.js'
 import { staysOf, type LookBefore } from './stays.js'
 
@@ -25,6 +25,8 @@ export function askedRules(all: readonly Rule[]): AskedRules {
 
 /** A text of so many characters is looked up, so that it is held once; to look for shorter ones takes more than it saves. */
 const WORTH_SHARING = 12
+/** So begins a pointer into a page, which no other page has. */
+const OF_ONE_PAGE = '/pages/'
 
 /** Looks at the pages of one state of a site, and notes what of the site each look rests on. */
 export class Looker {
@@ -36,11 +38,16 @@ export class Looker {
   readonly #texts = new Map<string, string>()
 
   readonly #before: Measures | undefined
+  readonly #isTrial: boolean
 
-  /** @param before - Measures of the pages before a change, which what stays is taken from. */
-  constructor(resolved: ResolvedSite, rules: AskedRules, now: Date, before?: Measures) {
+  /**
+   * @param before - Measures of the pages before a change, which what stays is taken from.
+   * @param isTrial - Whether no change will be made to what is looked at.
+   */
+  constructor(resolved: ResolvedSite, rules: AskedRules, now: Date, before?: Measures, isTrial = false) {
     this.resolved = resolved
     this.#before = before
+    this.#isTrial = isTrial
     this.#now = now
     this.#rules = rules
     this.#seen = new ReadSite(resolved.site)
@@ -60,17 +67,18 @@ export class Looker {
    * A look at one page that goes only as far as it is asked to.
    *
    * @param before - What was seen of it before a change to nothing but surrounds.
+   * @param isLast - Whether nobody will keep its measures.
    */
-  glance(id: string, before?: Look): Glance {
+  glance(id: string, before?: Look, isLast = this.#isTrial): Glance {
     const measures = this.#before?.known(id)
     const makeSight = (resolved: ResolvedSite): PageSight =>
-      new PageSight(resolved, resolved.page(id), this.#now, measures)
+      new PageSight(resolved, resolved.page(id), this.#now, { before: measures, isLast })
     return new Glance(this, id, this.#rules, makeSight, before && measures && { look: before, measures })
   }
 
   /** The same text for equal ones: many pages contribute the same under the same keys. */
   text(text: string): string {
-    if (text.length < WORTH_SHARING) return text
+    if (text.length < WORTH_SHARING || text.startsWith(OF_ONE_PAGE)) return text
     const known = this.#texts.get(text)
     if (known === undefined) this.#texts.set(text, text)
     return known ?? text
@@ -182,8 +190,7 @@ export class Glance {
       return rule.check(sight, (fact) => void facts.push(pageFact(rule, fact, page, viewportsOf(sight))))
     let viewport = ''
     const report = (fact: Fact): void => {
-      const seen = caseOf(fact, page, viewport)
-      facts.push({ rule, fact: seen, cases: [seen], page })
+      facts.push(viewFact(rule, fact, page, viewport))
     }
     for (const each of at ? [at] : sight.sights) {
       viewport = each.view.viewport.name

@@ -29,7 +29,9 @@ export const ownLayer = ({ page }: PageSight): Contribution | undefined =>
   page.layout.contributions.find((c) => c.layer === 'page')
 
 /** Every setting of a page's own layout. */
-export function ownSettings(sight: PageSight): readonly OwnSetting[] {
+export const ownSettings = (sight: PageSight): readonly OwnSetting[] => sight.once(findOwnSettings)
+
+function findOwnSettings(sight: PageSight): readonly OwnSetting[] {
   const layer = ownLayer(sight)
   if (!layer) return []
   const { layout } = sight.page

@@ -10,7 +10,9 @@ import { TOLERANCE_PX } from './thresholds.js'
  * Where a page's content may begin, in px: the lower edge of a header that takes room or hides what is under it, else
  * where the part above the header ends.
  */
-export function topEdge(sight: Sight): number {
+export const topEdge = (sight: Sight): number => sight.once(findTopEdge)
+
+function findTopEdge(sight: Sight): number {
   const { header, measure } = sight
   let above = 0
   for (const box of measure.boxes) if (isAboveHeader(sight, box)) above = Math.max(above, box.y + box.height)
@@ -38,7 +40,9 @@ function hasAnythingAbove(sight: Sight, y: number): boolean {
 }
 
 /** The first section where it is a band: `full` or as wide as the window, with a background and nothing above it. */
-export function firstBand(sight: Sight): MeasuredSection | undefined {
+export const firstBand = (sight: Sight): MeasuredSection | undefined => sight.once(findFirstBand)
+
+function findFirstBand(sight: Sight): MeasuredSection | undefined {
   const first = sight.firstSection
   if (!first || !hasBackground(sight.frame, first.data) || hasAnythingAbove(sight, first.band.y)) return undefined
   const isFull = sight.frame.at(first.data.band) === 'full'
@@ -64,8 +68,12 @@ export interface PlacedText {
   readonly right: number
 }
 
+const NO_INSET = { top: 0, left: 0, right: 0 }
+
 /** The texts of the title, the byline, inserts, the template, the body and the sidebar, in no order. */
-export function placedTexts(sight: Sight): readonly PlacedText[] {
+export const placedTexts = (sight: Sight): readonly PlacedText[] => sight.once(findTexts)
+
+function findTexts(sight: Sight): readonly PlacedText[] {
   const { measure, frame, view } = sight
   const texts: PlacedText[] = []
   const add = (
@@ -94,17 +102,11 @@ export function placedTexts(sight: Sight): readonly PlacedText[] {
     const side = isBand ? Math.max(0, (box.width - container) / 2) : measure.gutter
     add(box, `the ${facet}`, undefined, { top: padding.top, left: padding.left + side, right: padding.right + side })
   }
-  for (const printed of sight.items) {
-    const { box, place, kind, pointer, section } = printed
-    if (!box || place === 'header' || place === 'footer' || place === 'sidebar' || !sight.isText(printed)) continue
-    add(box, section === undefined ? `a ${kind}` : `the ${kind} in "${section}"`, pointer, {
-      top: 0,
-      left: 0,
-      right: 0,
-    })
+  for (const { box, place, kind, pointer, section } of sight.texts) {
+    if (!box || place === 'header' || place === 'footer' || place === 'sidebar') continue
+    add(box, section === undefined ? `a ${kind}` : `the ${kind} in "${section}"`, pointer, NO_INSET)
   }
   const sidebar = measure.box('sidebar')
-  if (sidebar && sight.items.some((printed) => printed.place === 'sidebar' && sight.isText(printed)))
-    add(sidebar, 'the sidebar', undefined, { top: 0, left: 0, right: 0 })
+  if (sidebar && sight.texts.some(({ place }) => place === 'sidebar')) add(sidebar, 'the sidebar', undefined, NO_INSET)
   return texts
 }

@@ -181,7 +181,7 @@ export class Prover {
       const after = tryPatch(this.#base.resolved, patch)
       // Only the latest are kept: proposals that are the same come one after the other.
       if (this.#tried.size >= MOST_KEPT) this.#tried.delete([...this.#tried.keys()][0] as string)
-      this.#tried.set(key, after && new Step(this.#base, after))
+      this.#tried.set(key, after && new Step(this.#base, after, true))
     }
     return this.#tried.get(key)
   }
@@ -234,7 +234,8 @@ export class Prover {
 type Steps<T> = Generator<unknown, T>
 
 /** How often each case of a group is seen. */
-const countsOf = (rule: Rule, { worst, cases }: Group): Counts => addCounts(new Map(), [{ rule, fact: worst, cases }])
+const countsOf = (rule: Rule, { worst, cases }: Group): Counts =>
+  addCounts(new Map(), [{ rule, fact: worst, cases, page: undefined }])
 
 /** Whether a rule sees less of what it saw of a page before a step. */
 function isSettledOn(step: Step, rule: ViewRule | PageRule, id: string, mine: Counts): boolean {

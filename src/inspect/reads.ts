@@ -23,6 +23,13 @@ const WHOLE = [
   ...(['assign', 'inserts', 'policies', 'allow', 'severity'] as const),
 ]
 
+/** What a section that is noted thing by thing answers with all of itself. */
+const ALL = Symbol('all')
+
+/** All things of a section, which is then noted as a whole: noting each of many costs more than reading them. */
+export const allOf = <T extends object>(things: T | undefined): T | undefined =>
+  things && ((things as { readonly [ALL]?: T })[ALL] ?? things)
+
 /** A site that notes what is read of it, for as long as somebody wants to know. */
 export class ReadSite {
   readonly site: Site
@@ -149,6 +156,10 @@ function watched<T extends object>(
   }
   return new Proxy(things, {
     get: (target, key) => {
+      if (key === ALL) {
+        noteAll()
+        return target
+      }
       asked(key)
       return Reflect.get(target, key) as unknown
     },

@@ -1,3 +1,5 @@
+import { remembered } from '../model/remembered.js'
+import { allOf } from './reads.js'
 import { toPointer } from '../model/json.js'
 import type { AssignData, PageData } from '../model/schema.js'
 import type { Item, Layout, Selector, Where } from '../model/site-data.js'
@@ -141,7 +143,7 @@ class Collector {
         })
         break
       case 'menus':
-        for (const [id, entries] of Object.entries(data.menus ?? {}))
+        for (const [id, entries] of Object.entries(allOf(data.menus) ?? {}))
           entries.forEach((entry, n) => this.#add('page', entry.page, toPointer(['menus', id, n, 'page'])))
         break
       case 'assign':
@@ -230,7 +232,7 @@ class Collector {
     things: Readonly<Record<string, T>> | undefined,
     look: (thing: T, at: string) => void,
   ): void {
-    for (const [id, thing] of Object.entries(things ?? {})) {
+    for (const [id, thing] of Object.entries(allOf(things) ?? {})) {
       const at = toPointer([section, id])
       if (this.#isOn(thing.from, `${at}/from`)) look(thing, at)
     }
@@ -304,23 +306,16 @@ interface NameInLayout {
   readonly path: string
 }
 
-const found = new WeakMap<Layout, readonly NameInLayout[]>()
-
-/** The names in a layout, found once. */
-function namesIn(layout: Layout): readonly NameInLayout[] {
-  let names = found.get(layout)
-  if (!names) {
-    names = NAMING.flatMap(({ facet, property, of }) => {
-      const said = (layout[facet] as Readonly<Record<string, unknown>> | undefined)?.[property]
-      const path = `/${facet}/${property}`
-      const each = isObject(said) ? Object.entries(said).map(([v, name]) => [name, `${path}/${v}`]) : [[said, path]]
-      return each.flatMap(([name, here]): NameInLayout[] =>
-        typeof name === 'string' && name !== 'inherit' && name !== 'revert'
-          ? [{ to: of, name, path: here as string }]
-          : [],
-      )
-    })
-    found.set(layout, names)
-  }
-  return names
-}
+/** The names in a layout. */
+const namesIn = remembered((layout: Layout): readonly NameInLayout[] =>
+  NAMING.flatMap(({ facet, property, of }) => {
+    const said = (layout[facet] as Readonly<Record<string, unknown>> | undefined)?.[property]
+    const path = `/${facet}/${property}`
+    const each = isObject(said) ? Object.entries(said).map(([v, name]) => [name, `${path}/${v}`]) : [[said, path]]
+    return each.flatMap(([name, here]): NameInLayout[] =>
+      typeof name === 'string' && name !== 'inherit' && name !== 'revert'
+        ? [{ to: of, name, path: here as string }]
+        : [],
+    )
+  }),
+)

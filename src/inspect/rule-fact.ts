@@ -1,3 +1,4 @@
+import { remembered } from '../model/remembered.js'
 import type { Case, Fact, Rule, SiteFact } from './rule.js'
 
 /** A fact with the rule that saw it and every place where it holds. */
@@ -7,11 +8,11 @@ export interface RuleFact {
   /** None where it is about no page. */
   readonly cases: readonly Case[]
   /** The page that it was seen on; none where it was judged from what many pages add up to. */
-  readonly page?: string
+  readonly page: string | undefined
 }
 
 /** A fact at one page and viewport. Each property by its name: a spread of what many rules make costs ten times as much. */
-export const caseOf = (fact: Fact, page: string, viewport: string): Case => ({
+const caseOf = (fact: Fact, page: string, viewport: string): Case => ({
   at: fact.at,
   place: fact.place,
   numbers: fact.numbers,
@@ -22,38 +23,41 @@ export const caseOf = (fact: Fact, page: string, viewport: string): Case => ({
   viewport,
 })
 
-/** A fact of a rule at some pages and viewports. */
-export function factAt(rule: Rule, fact: Fact, pages: readonly string[], viewports: readonly string[]): RuleFact {
+function casesAt(fact: Fact, pages: readonly string[], viewports: readonly string[]): readonly Case[] {
   const cases: Case[] = []
   for (const page of pages) for (const viewport of viewports) cases.push(caseOf(fact, page, viewport))
-  return { rule, fact, cases }
+  return cases
+}
+
+/** A fact of a rule that was seen on one page at one viewport. */
+export function viewFact(rule: Rule, fact: Fact, page: string, viewport: string): RuleFact {
+  const seen = caseOf(fact, page, viewport)
+  return { rule, fact: seen, cases: [seen], page }
 }
 
 /** A fact about the site, spread over the pages and viewports at which it holds. */
-export const siteFact = (rule: Rule, fact: SiteFact, allViewports: readonly string[]): RuleFact =>
-  factAt(rule, fact, fact.pages, fact.viewports ?? allViewports)
+export const siteFact = (rule: Rule, fact: SiteFact, allViewports: readonly string[]): RuleFact => ({
+  rule,
+  fact,
+  cases: casesAt(fact, fact.pages, fact.viewports ?? allViewports),
+  page: undefined,
+})
 
 /** A fact of a rule that was seen on one page, whatever the viewport. */
 export const pageFact = (rule: Rule, fact: Fact, page: string, viewports: readonly string[]): RuleFact => ({
+  rule,
+  fact,
+  cases: casesAt(fact, [page], viewports),
   page,
-  ...factAt(rule, fact, [page], viewports),
 })
 
 /** How often each rule reports each page at each viewport; pointers may move with a change, these do not. */
 export type Counts = Map<string, number>
 
-const known = new WeakMap<RuleFact, readonly string[]>()
-
 /** One key for each page and viewport of a fact; the rule alone where it is about no page. */
-export function keysOf(fact: RuleFact): readonly string[] {
-  let keys = known.get(fact)
-  if (!keys) {
-    const { rule, cases } = fact
-    keys = cases.length > 0 ? cases.map(({ page, viewport }) => `${rule.id} ${page} ${viewport}`) : [rule.id]
-    known.set(fact, keys)
-  }
-  return keys
-}
+export const keysOf = remembered(({ rule, cases }: RuleFact): readonly string[] =>
+  cases.length > 0 ? cases.map(({ page, viewport }) => `${rule.id} ${page} ${viewport}`) : [rule.id],
+)
 
 /** Adds how often facts are seen, or takes it off. */
 export function addCounts(counts: Counts, facts: Iterable<RuleFact>, times: 1 | -1 = 1): Counts {

@@ -1,6 +1,6 @@
 import type { Box, PrintedItem } from '../measure/box.js'
 import type { Frame } from '../measure/frame.js'
-import { frameOf, measurePage } from '../measure/page.js'
+import { frameOf, measurePage, type MeasureOptions } from '../measure/page.js'
 import type { PageMeasure } from '../measure/page-measure.js'
 import { headerBox, isOverlaying, itemPrints } from '../measure/printed.js'
 import type { MeasuredSection } from '../measure/section.js'
@@ -10,6 +10,7 @@ import type { ItemKind } from '../model/item-kinds.js'
 import { toPointer } from '../model/json.js'
 import type { PageView, ResolvedPage } from '../resolve/page.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
+import { Answers } from './answers.js'
 import type { Deciding } from './deciding.js'
 
 /** Where no layer sets anything: the place where the theme could. */
@@ -32,12 +33,15 @@ export class Sight {
   #items: readonly PrintedItem[] | undefined
   #titles: readonly SeenTitle[] | undefined
   #body: string | undefined
+  #texts: readonly PrintedItem[] | undefined
+  readonly #answers = new Answers<Sight>()
 
-  readonly #before: PageMeasure | undefined
+  readonly #measuring: MeasureOptions
 
-  constructor(resolved: ResolvedSite, page: ResolvedPage, viewport: string, now: Date, before?: PageMeasure) {
+  /** @param measuring - How the page is measured once a rule asks for that. */
+  constructor(resolved: ResolvedSite, page: ResolvedPage, viewport: string, now: Date, measuring: MeasureOptions) {
     this.resolved = resolved
-    this.#before = before
+    this.#measuring = measuring
     this.page = page
     this.view = page.at(viewport)
     this.now = now
@@ -48,9 +52,7 @@ export class Sight {
   }
 
   get measure(): PageMeasure {
-    return (this.#measure ??= measurePage(this.page, this.view.viewport.name, {
-      ...(this.#before && { before: this.#before }),
-    }))
+    return (this.#measure ??= measurePage(this.page, this.view.viewport.name, this.#measuring))
   }
 
   /** Every item that is on the page, those of a surround that is in the body or an insert included. */
@@ -78,6 +80,16 @@ export class Sight {
   /** Whether an item prints text. */
   isText(printed: PrintedItem): boolean {
     return TEXT_KINDS.has(printed.kind) && this.prints(printed)
+  }
+
+  /** The items that print text, of surrounds too. */
+  get texts(): readonly PrintedItem[] {
+    return (this.#texts ??= this.items.filter((printed) => this.isText(printed)))
+  }
+
+  /** What some work comes to here; done once, however many rules ask for it. */
+  once<T>(work: (sight: Sight) => T): T {
+    return this.#answers.of(this, work)
   }
 
   /** Whether a facet is shown at this viewport. */

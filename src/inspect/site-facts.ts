@@ -81,9 +81,10 @@ export class SiteFacts {
     const marks = new Map<SiteRule, Mark[]>(rules.ofSite.map((rule) => [rule, []]))
     const measures = new Measures(resolved)
     for (const id of resolved.pageIds) {
-      const glance = looker.glance(id)
+      const { hasRoom } = measures
+      const glance = looker.glance(id, undefined, !hasRoom)
       const { look } = glance
-      if (measures.hasRoom && glance.measures) measures.keep(id, glance.measures)
+      if (hasRoom && glance.measures) measures.keep(id, glance.measures)
       looks.set(id, look)
       for (const mark of look.marks) marks.get(mark.rule)?.push(mark)
       yield looks.size

@@ -1,14 +1,16 @@
+import { remembered } from '../model/remembered.js'
 import { ValueError } from '../model/unknown-name.js'
 import { Renumbering } from '../resolve/renumbered.js'
 import type { ResolvedSite, SiteChange } from '../resolve/resolve-site.js'
 
-const positions = new WeakMap<readonly string[], ReadonlyMap<string, number>>()
+const positionsOf = remembered(
+  (ids: readonly string[]): ReadonlyMap<string, number> => new Map(ids.map((id, n) => [id, n])),
+)
 
 /** Where a page is in the order of its site. */
 export function positionIn({ pageIds }: ResolvedSite): (page: string) => number {
-  let known = positions.get(pageIds)
-  if (!known) positions.set(pageIds, (known = new Map(pageIds.map((id, n) => [id, n]))))
-  return (page) => known.get(page) ?? 0
+  const positions = positionsOf(pageIds)
+  return (page) => positions.get(page) ?? 0
 }
 
 /** All that changed from one state to a later one. @throws {ValueError} Where the later one was not made out of it. */

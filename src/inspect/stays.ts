@@ -1,3 +1,4 @@
+import { remembered } from '../model/remembered.js'
 import { PAGE_PARTS, samePartsOf, type PagePart } from '../measure/page.js'
 import type { PageMeasure } from '../measure/page-measure.js'
 import { listsBy } from '../model/lists.js'
@@ -36,20 +37,13 @@ export function staysOf(
 
 const NOTHING: SeenByRule = { marks: [], facts: [] }
 
-const seenInLooks = new WeakMap<Look, ReadonlyMap<Rule, SeenByRule>>()
-
 /** What each rule saw of a page, sorted once for all changes that are tried. */
-function seenBy(look: Look): ReadonlyMap<Rule, SeenByRule> {
-  let known = seenInLooks.get(look)
-  if (!known) {
-    const [facts, marks] = [listsBy(look.facts, ruleOf), listsBy(look.marks, ruleOf)]
-    const rules = new Set<Rule>([...facts.keys(), ...marks.keys()])
-    known = new Map(
-      [...rules].map((rule) => [rule, { facts: facts.get(rule) ?? [], marks: marks.get(rule as SiteRule) ?? [] }]),
-    )
-    seenInLooks.set(look, known)
-  }
-  return known
-}
+const seenBy = remembered((look: Look): ReadonlyMap<Rule, SeenByRule> => {
+  const [facts, marks] = [listsBy(look.facts, ruleOf), listsBy(look.marks, ruleOf)]
+  const rules = new Set<Rule>([...facts.keys(), ...marks.keys()])
+  return new Map(
+    [...rules].map((rule) => [rule, { facts: facts.get(rule) ?? [], marks: marks.get(rule as SiteRule) ?? [] }]),
+  )
+})
 
 const ruleOf = <R extends Rule>({ rule }: { readonly rule: R }): R => rule

@@ -59,13 +59,16 @@ export class Step {
   readonly #rulings = new Map<SiteRule, Ruling>()
   #judged: { readonly changes: ReadonlyMap<SiteRule, JudgedChange>; readonly delta: FactsDelta } | undefined
 
-  /** @param after - A state that a change has made out of the one that is known. */
-  constructor(base: SiteFacts, after: ResolvedSite) {
+  /**
+   * @param after - A state that a change has made out of the one that is known.
+   * @param isTrial - Whether no step will be made from there.
+   */
+  constructor(base: SiteFacts, after: ResolvedSite, isTrial = false) {
     const { parts } = base
     this.base = base
     this.after = after
     this.#parts = parts
-    this.#looker = new Looker(after, base.rules, base.now, base.measures)
+    this.#looker = new Looker(after, base.rules, base.now, base.measures, isTrial)
     const { edited, reach, renumbering } = changesSince(base.resolved, after)
     this.#renumbering = renumbering
     const [a, b] = [base.resolved.site, after.site]

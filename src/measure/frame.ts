@@ -1,5 +1,5 @@
 import type { PropertyPath } from '../model/facets.js'
-import { parseLength, parseSides, type LengthContext, type Sides } from '../css/length.js'
+import { LARGEST_PX, parseLength, parseSides, type Length, type LengthContext, type Sides } from '../css/length.js'
 import { isObject, own, type Json } from '../model/json.js'
 import type { Site, Viewport } from '../model/site.js'
 import type { SiteData, SurroundData } from '../model/schema.js'
@@ -64,13 +64,19 @@ export class Frame {
   readonly text: TextMeasurer
   readonly typography: Typography
   /** Heights of sections' contents that were needed before they were placed, by pointer and width. */
-  readonly contentHeights = new Map<string, number>()
+  #contentHeights: Map<string, number> | undefined
   /** The page as it was measured before a change, where texts and window are the same. */
   #before: Frame | undefined
   readonly #parts = new Map<string, Part>()
   #asked: Asked[] | undefined
+  readonly #isLast: boolean
 
-  constructor(view: PageView, text?: TextMeasurer, before?: Frame) {
+  /**
+   * @param before - What the page was measured with before a change.
+   * @param isLast - Whether nobody will measure it after a change, so that what its parts ask for need not be noted.
+   */
+  constructor(view: PageView, text?: TextMeasurer, before?: Frame, isLast = false) {
+    this.#isLast = isLast
     this.view = view
     this.site = view.page.site
     this.viewport = view.viewport
@@ -86,14 +92,22 @@ export class Frame {
    * @internal
    */
   part<T>(name: string, given: readonly unknown[], make: () => T): T {
+    const before = this.#partBefore(name, given)
+    if (!before && this.#isLast && !this.#asked) return make()
+    return this.#take(name, before ?? this.#workOut(given, make)) as T
+  }
+
+  #partBefore(name: string, given: readonly unknown[]): Part | undefined {
     const before = this.#before && this.#before.#parts.get(name)
-    if (before && isSame(before.given, given) && this.#isStill(before, this.#isLayoutSame))
-      return this.#take(name, before) as T
+    return before && isSame(before.given, given) && this.#isStill(before, this.#isLayoutSame) ? before : undefined
+  }
+
+  #workOut(given: readonly unknown[], make: () => unknown): Part {
     const around = this.#asked
     const asked: Asked[] = (this.#asked = [])
     const result = make()
     this.#asked = around
-    return this.#take(name, { given, asked, result }) as T
+    return { given, asked, result }
   }
 
   /**
@@ -112,13 +126,12 @@ export class Frame {
     )
     const found = known[at]?.part
     if (found && this.#isStill(found, true)) return this.#take(name, found) as T
-    const result = this.part(name, [], make)
+    const part = this.#partBefore(name, []) ?? this.#workOut([], make)
     const { viewport, text, typography } = this
-    const part = this.#parts.get(name) as Part
     const kept = { name, frame: { viewport, text, typography }, load: this.site.load, style, part }
     if (at >= 0) known[at] = kept
     else if (known.push(kept) > MOST_SHARED) known.shift()
-    return result
+    return this.#take(name, part) as T
   }
 
   /** Whether all that a part asked for has the same answers; what layout and style decide need not be asked where these are the same. */
@@ -137,6 +150,15 @@ export class Frame {
     const { view } = this
     const before = this.#before?.view
     return before !== undefined && before.page.layout === view.page.layout && before.style === view.style
+  }
+
+  /** The height of a section's content that is needed before it is placed; worked out once for a pointer and width. */
+  contentHeight(pointer: string, width: number, work: () => number): number {
+    const known = (this.#contentHeights ??= new Map<string, number>())
+    const key = `${pointer} ${width}`
+    let height = known.get(key)
+    if (height === undefined) known.set(key, (height = work()))
+    return height
   }
 
   /** What a part came to; `undefined` where there is none of the name. @internal */
@@ -217,7 +239,9 @@ export class Frame {
   /** A length by viewport in px, 0 or more; `undefined` where nothing, `none` or `auto` is set. */
   px(value: ByViewport<string | number> | undefined, percentOf?: number): number | undefined {
     const said = this.at(value)
-    const length = said === undefined || said === null ? null : parseLength(said)
+    if (said === undefined || said === null) return undefined
+    if (typeof said === 'number') return Number.isFinite(said) ? Math.min(LARGEST_PX, Math.max(0, said)) : undefined
+    const length = parseLength(said)
     return length ? Math.max(0, length.px(this.context(percentOf))) : undefined
   }
 
@@ -225,10 +249,10 @@ export class Frame {
   sides(value: ByViewport<string | number> | undefined, percentOf: number, negative = false): Sides<number> {
     const said = this.at(value)
     const four = said === undefined ? null : parseSides(said)
-    const least = negative ? -Infinity : 0
-    const px = (side: keyof Sides<unknown>): number =>
-      four ? Math.max(least, four[side].px(this.context(percentOf))) : 0
-    return { top: px('top'), right: px('right'), bottom: px('bottom'), left: px('left') }
+    if (!four) return NO_SIDES
+    const context = this.context(percentOf)
+    const px = (length: Length): number => (negative ? length.px(context) : Math.max(0, length.px(context)))
+    return { top: px(four.top), right: px(four.right), bottom: px(four.bottom), left: px(four.left) }
   }
 
   /** A property of the page's layout in px. */
@@ -263,6 +287,8 @@ export class Frame {
 
 type MenuData = NonNullable<SiteData['menus']>[string]
 type AssetData = NonNullable<SiteData['assets']>[string]
+
+const NO_SIDES: Sides<number> = { top: 0, right: 0, bottom: 0, left: 0 }
 
 /** Whether two frames have the same window and the same sizes of text. */
 function isLike(a: Pick<Frame, 'viewport' | 'text' | 'typography'>, b: typeof a): boolean {

@@ -6,7 +6,7 @@ import { Cursor, makeBox, type Box, type PrintedItem } from './box.js'
 import type { Frame } from './frame.js'
 import { bylineHeight, commentsHeight, headingHeight, pictureHeight, sumOfItems, type Height } from './item-height.js'
 import type { ArrangedSlot, FacetBases, PlainMeasure } from './page-measure.js'
-import { layOut, layOutBox, type MeasuredSection } from './section.js'
+import { layOut, layOutBox, nothingLaidOut, type MeasuredSection } from './section.js'
 import { barBoxes, measureBar, sidebarItems, type MeasuredSurround } from './surround.js'
 
 /** Everything on a page, part by part from the top. */
@@ -125,9 +125,11 @@ class Builder {
       const gap = Math.max(0, margin, margins.top) + Math.min(0, margin, margins.top)
       const top = cursor.down(gap, `margin above insert ${data.id}`, `${pointer}/margin`)
       const naming = { place: 'insert', depth: 0 } as const
-      const laid = frame.part(pointer, [data, x, width, top], () =>
-        layOutBox(frame, data, pointer, { of: 'insert', id: data.id }, { x, width, at: top }, naming),
-      )
+      const laid = frame.part(pointer, [data, x, width, top], () => {
+        const into = nothingLaidOut()
+        const drafted = { data, pointer, of: 'insert', id: data.id, margins } as const
+        return { ...into, ...layOutBox(frame, drafted, { x, width, at: top }, naming, into) }
+      })
       this.#boxes.push(...laid.boxes)
       this.#items.push(...laid.items)
       this.#sections.push(...laid.sections)
@@ -354,9 +356,10 @@ class Builder {
     const frame = this.#frame
     // The template's entries are laid out one by one, each in a list that is made for it.
     const list = place === 'arrange' ? items[0] : items
-    const laid = frame.part(`${place} ${first}`, [list, pointer, x, width, at], () =>
-      layOut(frame, items, pointer, { x, width, at }, naming),
-    )
+    const laid = frame.part(`${place} ${first}`, [list, pointer, x, width, at], () => {
+      const into = nothingLaidOut()
+      return { ...into, ...layOut(frame, items, pointer, { x, width, at }, naming, into) }
+    })
     this.#boxes.push(...laid.boxes)
     this.#items.push(...laid.items)
     this.#sections.push(...laid.sections)

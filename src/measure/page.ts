@@ -64,6 +64,8 @@ export interface MeasureOptions {
   readonly text?: TextMeasurer
   /** The page before a change: parts of it that stay as they are are not worked out again. */
   readonly before?: PageMeasure
+  /** Whether no change will be measured with this as what was before it: then less is noted on the way. */
+  readonly isLast?: boolean
 }
 
 /**
@@ -76,8 +78,8 @@ export interface MeasureOptions {
 export function measurePage(page: ResolvedPage, viewport: ViewportChoice, options: MeasureOptions = {}): PageMeasure {
   if (page.dormant)
     throw new ValueError(`the page "${page.id}" is dormant: its kind comes from an extension that is off`)
-  const { text, before } = options
-  const frame = new Frame(page.at(viewport), text, Measured.frameOf(before))
+  const { text, before, isLast } = options
+  const frame = new Frame(page.at(viewport), text, Measured.frameOf(before), isLast)
   const measure = new Measured(frame, layOutPage(frame))
   frame.forgetBefore()
   return measure

@@ -9,11 +9,10 @@ import { surroundOf } from '../resolve/extensions.js'
 
 /** Whether an item draws something: a menu needs entries, a surround items, a picture its asset, a text words. */
 export function itemPrints(page: ResolvedPage, item: Item): boolean {
-  const { menus, assets } = page.site.data
-  if (item.menu !== undefined) return (own(menus, item.menu)?.length ?? 0) > 0
+  if (item.menu !== undefined) return (own(page.site.data.menus, item.menu)?.length ?? 0) > 0
   if (item.social !== undefined) return item.social.length > 0
-  if (item.image !== undefined) return own(assets, item.image) !== undefined
-  if (item.logo !== undefined) return own(assets, item.logo) !== undefined
+  const picture = item.image ?? item.logo
+  if (picture !== undefined) return own(page.site.data.assets, picture) !== undefined
   if (item.use !== undefined)
     return (surroundOf(page.site.data, item.use)?.items ?? []).some((i) => itemPrints(page, i))
   if (item.text !== undefined) return item.text.trim() !== ''

@@ -1,15 +1,7 @@
+import type { Sides } from '../css/length.js'
 import { itemKindOf } from '../model/item-kinds.js'
 import type { Box as BoxData, Item } from '../model/site-data.js'
-import {
-  leastCertain,
-  lessCertain,
-  makeBox,
-  type Box,
-  type Certainty,
-  type Cursor,
-  type ItemPlace,
-  type PrintedItem,
-} from './box.js'
+import { lessCertain, makeBox, type Box, type Certainty, type Cursor, type ItemPlace, type PrintedItem } from './box.js'
 import type { Frame } from './frame.js'
 import { itemHeight } from './item-height.js'
 
@@ -37,13 +29,23 @@ export interface MeasuredSection {
   readonly depth: number
 }
 
-export interface LaidOut {
+/** How high something got, and how far that can be trusted. */
+export interface Extent {
   readonly height: number
   readonly certainty: Certainty
-  readonly boxes: readonly Box[]
-  readonly items: readonly PrintedItem[]
-  readonly sections: readonly MeasuredSection[]
 }
+
+/** What was laid out up to now, in the order of the page: whoever lays out adds to it. */
+export interface LaidOut {
+  readonly boxes: Box[]
+  readonly items: PrintedItem[]
+  readonly sections: MeasuredSection[]
+}
+
+export const nothingLaidOut = (): LaidOut => ({ boxes: [], items: [], sections: [] })
+
+/** In the place of a box or section whose content comes after it, and is laid out before it. */
+const PENDING: unknown = undefined
 
 /** How boxes and items of one list are named. */
 interface Naming {
@@ -62,10 +64,14 @@ const collapse = (a: number, b: number): number => Math.max(0, a, b) + Math.min(
  * Lays sections and items out under one another. Neighboring margins collapse and stay inside the list, for each box
  * is a flow root.
  */
-export function layOut(frame: Frame, items: readonly Item[], pointer: string, strip: Strip, naming: Naming): LaidOut {
-  const boxes: Box[] = []
-  const printed: PrintedItem[] = []
-  const sections: MeasuredSection[] = []
+export function layOut(
+  frame: Frame,
+  items: readonly Item[],
+  pointer: string,
+  strip: Strip,
+  naming: Naming,
+  into: LaidOut,
+): Extent {
   // Of the heights themselves: what is inside a section of a fixed height does not move what follows.
   let least: Certainty = items.length > 0 ? 'measured' : 'computed'
   let cursor = strip.at
@@ -79,15 +85,11 @@ export function layOut(frame: Frame, items: readonly Item[], pointer: string, st
       const at = cursor.down(collapse(margin, margins.top), `margin above section ${item.section}`, `${here}/margin`)
       const laid = layOutBox(
         frame,
-        item,
-        here,
-        { of: 'section', id: item.section },
+        { data: item, pointer: here, of: 'section', id: item.section, margins },
         { x: strip.x, width: strip.width, at },
         naming,
+        into,
       )
-      boxes.push(...laid.boxes)
-      printed.push(...laid.items)
-      sections.push(...laid.sections)
       least = lessCertain(least, laid.certainty)
       cursor = at.down(laid.height, `section ${item.section}`, here, laid.certainty)
       margin = margins.bottom
@@ -104,10 +106,10 @@ export function layOut(frame: Frame, items: readonly Item[], pointer: string, st
         : `item:${naming.section}/${naming.first + index}`
     const width = frame.px(item.width, strip.width) ?? strip.width
     const box = makeBox({ id, of: 'item', x: strip.x, at: cursor, width, height: px, certainty, pointer: here })
-    boxes.push(box)
+    into.boxes.push(box)
     least = lessCertain(least, certainty)
     const { place, section } = naming
-    printed.push(
+    into.items.push(
       section === undefined
         ? { place, kind, item, pointer: here, box }
         : { place, kind, item, pointer: here, box, section },
@@ -115,25 +117,27 @@ export function layOut(frame: Frame, items: readonly Item[], pointer: string, st
     cursor = cursor.down(px, `${kind} above`, here, certainty)
   })
   const end = cursor.down(margin, 'margin below the last section')
-  return {
-    height: Math.max(0, end.y - strip.at.y),
-    certainty: least,
-    boxes,
-    items: printed,
-    sections,
-  }
+  return { height: Math.max(0, end.y - strip.at.y), certainty: least }
+}
+
+/** A section or insert that is to be laid out. */
+interface Drafted {
+  readonly data: BoxData
+  readonly pointer: string
+  readonly of: 'section' | 'insert'
+  readonly id: string
+  /** Its margins, in px. */
+  readonly margins: Sides<number>
 }
 
 /** Lays one section or insert out, its margins apart; the strip's cursor is at its top edge. */
 export function layOutBox(
   frame: Frame,
-  data: BoxData,
-  pointer: string,
-  { of, id }: { readonly of: 'section' | 'insert'; readonly id: string },
+  { data, pointer, of, id, margins }: Drafted,
   strip: Strip,
   naming: Pick<Naming, 'place' | 'depth'>,
-): LaidOut {
-  const margins = frame.sides(data.margin, strip.width, true)
+  into: LaidOut,
+): Extent {
   const padding = frame.sides(data.padding, strip.width)
   const room = data.breakout ? frame.width : strip.width - margins.left - margins.right
   const width = Math.max(room, padding.left + padding.right) // no box is smaller than its own paddings
@@ -144,19 +148,26 @@ export function layOutBox(
 
   const fixed = frame.px(data.height)
   const least = fixed ?? frame.px(data.minHeight) ?? 0
-  const lay = (at: Cursor): LaidOut =>
+  const lay = (at: Cursor, into: LaidOut): Extent =>
     layOutContent(
       frame,
       data,
       pointer,
       { x: innerX, width: inner, at },
       { place: naming.place, section: id, first: 0, depth: naming.depth + 1 },
+      into,
     )
   const top = strip.at.down(padding.top, `padding of ${of} ${id}`, `${pointer}/padding`)
   const paddings = padding.top + padding.bottom
-  const offset = alignOffset(frame, data, pointer, Math.max(0, least - paddings), inner, () => lay(top))
+  const offset = alignOffset(frame, data, pointer, Math.max(0, least - paddings), inner, () =>
+    lay(top, nothingLaidOut()),
+  )
   const start = top.down(offset, `align of ${of} ${id}`, `${pointer}/align`)
-  const content = lay(start)
+  const { boxes, sections } = into
+  const [ofBand, ofSection] = [boxes.length, sections.length]
+  boxes.push(PENDING as Box, PENDING as Box)
+  sections.push(PENDING as MeasuredSection)
+  const content = lay(start, into)
   const wanted = paddings + content.height
   const height = fixed !== undefined ? Math.max(fixed, paddings) : Math.max(least, wanted)
 
@@ -173,7 +184,9 @@ export function layOutBox(
     certainty: content.certainty,
     pointer,
   })
-  const section: MeasuredSection = {
+  boxes[ofBand] = band
+  boxes[ofBand + 1] = inside
+  sections[ofSection] = {
     id,
     data,
     pointer,
@@ -185,13 +198,7 @@ export function layOutBox(
     columns: sideBySide(frame, data, inner) ?? [],
     depth: naming.depth,
   }
-  return {
-    height,
-    certainty,
-    boxes: [band, inside, ...content.boxes],
-    items: content.items,
-    sections: [section, ...content.sections],
-  }
+  return { height, certainty }
 }
 
 /**
@@ -204,16 +211,11 @@ function alignOffset(
   pointer: string,
   room: number,
   width: number,
-  lay: () => LaidOut,
+  lay: () => Extent,
 ): number {
   const align = frame.at(data.align)
   if (room === 0 || (align !== 'center' && align !== 'end')) return 0
-  const key = `${pointer} ${width}`
-  let height = frame.contentHeights.get(key)
-  if (height === undefined) {
-    height = lay().height
-    frame.contentHeights.set(key, height)
-  }
+  const height = frame.contentHeight(pointer, width, () => lay().height)
   const spare = Math.max(0, room - height)
   return align === 'end' ? spare : spare / 2
 }
@@ -228,12 +230,19 @@ function sideBySide(frame: Frame, data: BoxData, width: number) {
   return columns.map((column) => ({ width: (free * (column.share ?? 1)) / shares, items: column.items ?? [] }))
 }
 
-function layOutContent(frame: Frame, data: BoxData, pointer: string, strip: Strip, naming: Naming): LaidOut {
+function layOutContent(
+  frame: Frame,
+  data: BoxData,
+  pointer: string,
+  strip: Strip,
+  naming: Naming,
+  into: LaidOut,
+): Extent {
   const { columns } = data
-  if (!columns) return layOut(frame, data.items ?? [], `${pointer}/items`, strip, naming)
+  if (!columns) return layOut(frame, data.items ?? [], `${pointer}/items`, strip, naming, into)
   const gap = frame.px(data.gap) ?? 0
   const beside = sideBySide(frame, data, strip.width)
-  const laid: LaidOut[] = []
+  let [tallest, certainty]: [number, Certainty] = [0, 'measured']
   let { x, at } = strip
   const { place, section, depth } = naming
   let { first } = naming
@@ -241,29 +250,13 @@ function layOutContent(frame: Frame, data: BoxData, pointer: string, strip: Stri
     const width = beside?.[index]?.width ?? strip.width
     if (!beside && index > 0) at = at.down(gap, `gap between columns of ${section ?? ''}`, `${pointer}/gap`)
     const items = column.items ?? []
-    const part = layOut(
-      frame,
-      items,
-      `${pointer}/columns/${index}/items`,
-      { x, width, at },
-      { first, place, section, depth },
-    )
-    laid.push(part)
+    const here = `${pointer}/columns/${index}`
+    const part = layOut(frame, items, `${here}/items`, { x, width, at }, { first, place, section, depth }, into)
+    tallest = Math.max(tallest, part.height)
+    certainty = lessCertain(certainty, part.certainty)
     first += items.length
     if (beside) x += width + gap
-    else
-      at = at.down(
-        part.height,
-        `column ${index + 1} of ${section ?? ''}`,
-        `${pointer}/columns/${index}`,
-        part.certainty,
-      )
+    else at = at.down(part.height, `column ${index + 1} of ${section ?? ''}`, here, part.certainty)
   })
-  return {
-    height: beside ? Math.max(0, ...laid.map((l) => l.height)) : at.y - strip.at.y,
-    certainty: leastCertain(...laid.map((l) => l.certainty)),
-    boxes: laid.flatMap((l) => l.boxes),
-    items: laid.flatMap((l) => l.items),
-    sections: laid.flatMap((l) => l.sections),
-  }
+  return { height: beside ? tallest : at.y - strip.at.y, certainty }
 }

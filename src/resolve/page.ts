@@ -232,6 +232,8 @@ class View {
   readonly #context: PageContext
   #style: StyleResult | undefined
   #decide: Decisions | undefined
+  /** Pointer of the page's own layout. */
+  #ownLayout: string | undefined
 
   constructor(page: ResolvedPage, viewport: Viewport, context: PageContext) {
     this.page = page
@@ -301,18 +303,33 @@ class View {
   }
 
   decidingPointer(path: SettingPath): string | undefined {
-    return this.decidedBy(path)?.pointer || undefined
+    const styled = this.#styled(path)
+    if (styled) return styled.pointer || undefined
+    const decision = this.#decision(path)
+    return decision.winner === null ? undefined : this.#pointerOf(decision, this.#layerOf(decision)) || undefined
   }
 
   decidedBy(path: SettingPath): DecidingLayer | undefined {
-    const { entries } = this.style
-    const styled = entries.size > 0 ? entries.get(path)?.declarations[0] : undefined
+    const styled = this.#styled(path)
     if (styled) return { layer: 'style', pointer: styled.pointer }
-    const { page } = this
-    const { winner, pointer } = this.#decision(path)
-    if (winner === null) return undefined
-    const layer = winner === 'gate' ? 'template' : (page.layout.contributions[winner]?.layer ?? 'template')
-    return { layer, pointer: layer === 'page' ? toPointer(['pages', page.id, 'layout']) + pointer : pointer }
+    const decision = this.#decision(path)
+    if (decision.winner === null) return undefined
+    const layer = this.#layerOf(decision)
+    return { layer, pointer: this.#pointerOf(decision, layer) }
+  }
+
+  /** The declaration of a style sheet that decides a property. */
+  #styled(path: SettingPath): StyleDeclaration | undefined {
+    const { entries } = this.style
+    return entries.size > 0 ? entries.get(path)?.declarations[0] : undefined
+  }
+
+  #layerOf({ winner }: Decision): DecidingLayer['layer'] {
+    return typeof winner === 'number' ? (this.page.layout.contributions[winner]?.layer ?? 'template') : 'template'
+  }
+
+  #pointerOf({ pointer }: Decision, layer: DecidingLayer['layer']): string {
+    return layer === 'page' ? (this.#ownLayout ??= toPointer(['pages', this.page.id, 'layout'])) + pointer : pointer
   }
 }
 

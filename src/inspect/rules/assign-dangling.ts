@@ -1,8 +1,11 @@
+import { remembered } from '../../model/remembered.js'
+import type { SiteData } from '../../model/schema.js'
 import { didYouMean } from '../../model/did-you-mean.js'
 import { fromPointer, isObject, own, toPointer, valueAt, type Json } from '../../model/json.js'
 import { isOn } from '../../resolve/extensions.js'
 import { DEFAULT_KIND, type Site } from '../../model/site.js'
 import { removeAt } from '../propose.js'
+import { allOf } from '../reads.js'
 import { REFERRING, SELECTING, referencesIn, referencesOn, type Named, type Reference } from '../references.js'
 import { siteRule, type Proposal, type SiteFact } from '../rule.js'
 
@@ -61,18 +64,11 @@ interface References {
   readonly others: readonly Reference[]
 }
 
-const parted = new WeakMap<readonly Reference[], References>()
-
 /** References to tags, which rest on what pages have, and to all else; those of `assign` are asked for again and again. */
-function partsOf(references: readonly Reference[]): References {
-  let known = parted.get(references)
-  if (!known) {
-    const isTag = ({ to }: Reference): boolean => to === 'tag'
-    known = { tags: references.filter(isTag), others: references.filter((each) => !isTag(each)) }
-    parted.set(references, known)
-  }
-  return known
-}
+const partsOf = remembered((references: readonly Reference[]): References => {
+  const isTag = ({ to }: Reference): boolean => to === 'tag'
+  return { tags: references.filter(isTag), others: references.filter((each) => !isTag(each)) }
+})
 
 /** Of a reference that is as it was, what is wrong is the same fact. */
 const facts = new WeakMap<Reference, SiteFact>()
@@ -91,7 +87,7 @@ class Known {
 
   readonly #isOfMany: boolean
   /** The sections that were asked for all they hold. */
-  readonly #read = new Set<string>()
+  readonly #sections = new Map<string, Things | undefined>()
 
   /**
    * @param tags - Those that any page has.
@@ -139,9 +135,11 @@ class Known {
       case 'header':
       case 'footer':
       case 'sidebar':
-        return Object.entries(data.surrounds ?? {}).flatMap(([id, s]) => (of === 'surround' || s.as === of ? [id] : []))
+        return Object.entries(allOf(data.surrounds) ?? {}).flatMap(([id, s]) =>
+          of === 'surround' || s.as === of ? [id] : [],
+        )
       default:
-        return Object.keys(data[SECTIONS[of]] ?? {})
+        return Object.keys(allOf(data[SECTIONS[of]] as object | undefined) ?? {})
     }
   }
 
@@ -185,16 +183,17 @@ class Known {
         : to === 'surround'
           ? 'surrounds'
           : SECTIONS[to as Sectioned]
-    const things = data[section] as Readonly<Record<string, unknown>> | undefined
-    if (this.#isOfMany && !this.#read.has(section)) {
-      // Many that name something in a section rest on it together: it is read as a whole, and once.
-      Object.keys(things ?? {})
-      this.#read.add(section)
-    }
-    const thing = own(things, name)
+    const thing = own(this.#things(section), name)
     if (thing === undefined) return `there is no ${to} "${name}"`
     const from = isObject(thing) && typeof thing['from'] === 'string' ? thing['from'] : undefined
     return isOn(data, from) ? undefined : `the ${to} "${name}" comes from the extension "${from}", which is off`
+  }
+
+  /** A section's things; where many names are asked about they rest on it together, and it is read as a whole, and once. */
+  #things(section: keyof SiteData): Things | undefined {
+    if (!this.#isOfMany) return this.#site.data[section] as Things | undefined
+    if (!this.#sections.has(section)) this.#sections.set(section, allOf(this.#site.data[section] as Things | undefined))
+    return this.#sections.get(section)
   }
 
   #missingPage(name: string): string | undefined {
@@ -207,6 +206,7 @@ class Known {
   }
 }
 
+type Things = Readonly<Record<string, unknown>>
 type Sectioned = 'kind' | 'template' | 'menu' | 'asset' | 'builder' | 'extension'
 const SECTIONS = {
   kind: 'kinds',

@@ -72,9 +72,8 @@ function templateTie({ page, resolved }: PageSight): readonly Fact[] {
 
 function settingTies({ page, resolved, sights }: PageSight): readonly Fact[] {
   const matched = resolved.assignments.settingsFor(page.facts, page.choice.template?.id ?? null)
-  // Most pages have no two entries that mean them equally well: nothing can tie there.
-  const isUntied = matched.every((a, n) => matched.every((b, m) => m <= n || !isTied(a, b)))
-  if (isUntied) return []
+  // They come weakest first: two that mean the page equally well are neighbors, and most pages have none.
+  if (!matched.some((each, n) => n > 0 && isTied(each, matched[n - 1] as Matched<Assignment>))) return []
   const found = new Map<string, Fact>()
   const paths = new Set(matched.flatMap(({ entry }) => [...(entry.contribution?.settings.values.keys() ?? [])]))
   for (const { view } of sights)

@@ -32,7 +32,7 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { t
       return
     }
     for (const { id, inside, pointer, data } of sight.measure.sections) {
-      const holdsText = sight.items.some((printed) => printed.section === id && sight.isText(printed))
+      const holdsText = sight.texts.some((printed) => printed.section === id)
       if (!holdsText || data.columns || inside.width >= least - TOLERANCE_PX) continue
       report({ at: pointer, numbers: { column: inside.width }, words: { what: `the inside of "${id}"`, property: '' } })
     }

@@ -26,6 +26,7 @@ export const columnsCrushed = viewRule({
   check(sight, report) {
     const rem = sight.frame.typography.base
     for (const { columns, pointer } of sight.measure.sections) {
+      if (columns.length === 0) continue
       const crushed = columns
         .filter(({ items }) => holdsText(items))
         .map(({ width, items }) => ({

@@ -4,6 +4,7 @@ import { isOwn } from '../copies.js'
 import { siteRule } from '../rule.js'
 import { fromPointer, valueAt } from '../../model/json.js'
 import { setAt } from '../propose.js'
+import { allOf } from '../reads.js'
 
 /** A copy and its source, no longer the same. */
 export const copyDrifted = siteRule({
@@ -53,7 +54,7 @@ interface Drift {
 }
 
 function copiesOf({ site }: ResolvedSite, section: 'templates' | 'surrounds') {
-  const things = (site.data[section] ?? {}) as unknown as Readonly<Record<string, JsonObject>>
+  const things = (allOf<object>(site.data[section]) ?? {}) as Readonly<Record<string, JsonObject>>
   return Object.entries(things).flatMap(([copy, data]) => {
     const source = data['copyOf']
     if (typeof source !== 'string' || !Object.hasOwn(things, source)) return []

@@ -28,7 +28,7 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, padding: 90p
   advice: 'give the header an ink or a background of its own on these pages',
   looksAt: ['header', 'main'],
   check(sight, report) {
-    if (!sight.header || !sight.items.some((item) => item.place === 'header' && sight.isText(item))) return
+    if (!sight.header || !sight.texts.some(({ place }) => place === 'header')) return
     const { ink, at } = headerInk(sight)
     const ratios = behindHeader(sight).map((grounds) => leastContrast(ink, grounds))
     if (ratios.some((ratio) => ratio === undefined)) return

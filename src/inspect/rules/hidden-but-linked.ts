@@ -3,6 +3,7 @@ import type { Deciding } from '../deciding.js'
 import type { PageSight } from '../page-sight.js'
 import { overridePages, pagesInWords } from '../propose.js'
 import { siteRule } from '../rule.js'
+import { allOf } from '../reads.js'
 
 /** A page that is kept from search engines and offered in a menu. */
 export const hiddenButLinked = siteRule({
@@ -29,7 +30,7 @@ pages: { visit: { path: /visit, title: Visit, layout: { findable: false }, share
   judge(tally, { site }, report) {
     if (tally.count(HIDDEN) === 0) return
     const linked = new Map<string, string>()
-    for (const [id, entries] of Object.entries(site.data.menus ?? {}))
+    for (const [id, entries] of Object.entries(allOf(site.data.menus) ?? {}))
       if (tally.count(`menu ${id}`) > 0) for (const { page } of entries) if (page !== undefined) linked.set(page, id)
     for (const { page, detail } of tally.marks(HIDDEN)) {
       const { decider, isFront } = detail as HiddenPage

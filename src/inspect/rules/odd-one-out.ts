@@ -1,3 +1,4 @@
+import { remembered } from '../../model/remembered.js'
 import { facetRecord, type FacetRecord } from '../../measure/facet-record.js'
 import { pathOf, FACET_NAMES, FACETS, type Facet } from '../../model/facets.js'
 import type { DecidingLayer } from '../../resolve/page.js'
@@ -84,21 +85,15 @@ const FACET_OF: Readonly<Record<string, number>> = Object.fromEntries(
   FACET_NAMES.flatMap((facet, n) => Object.keys(FACETS[facet]).map((property) => [pathOf(facet, property), n])),
 )
 
-const known = new WeakMap<object, string>()
-
 /** What all facets come to at a viewport, as one text to compare; many pages share the record, and so the text. */
-function textOf(record: FacetRecord[string]): string {
-  let text = known.get(record)
-  if (text === undefined) {
-    const parts = FACET_NAMES.map(() => '')
-    for (const path of Object.keys(record)) {
-      const value = record[path]
-      parts[FACET_OF[path] ?? 0] += `${path} ${typeof value === 'number' ? value : JSON.stringify(value)}\n`
-    }
-    known.set(record, (text = parts.join(SEPARATOR)))
+const textOf = remembered((record: FacetRecord[string]): string => {
+  const parts = FACET_NAMES.map(() => '')
+  for (const path of Object.keys(record)) {
+    const value = record[path]
+    parts[FACET_OF[path] ?? 0] += `${path} ${typeof value === 'number' ? value : JSON.stringify(value)}\n`
   }
-  return text
-}
+  return parts.join(SEPARATOR)
+})
 
 /** What decides a facet of a page; `undefined` where that is set for this page alone. */
 function deciderFor({ resolved }: Survey, id: string, viewport: string, facet: Facet): string | undefined {

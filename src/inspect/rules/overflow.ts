@@ -25,24 +25,24 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { i
     const { measure, frame } = sight
     const { width } = measure.viewport
     const outer: { pointer: string; over: number }[] = []
-    const note = (at: string | undefined, over: number, what: string): void => {
+    const note = (at: string, over: number, what: string): void => {
       // What is in a thing that sticks out sticks out with it.
-      const known = outer.some(
-        (o) => at === undefined || at === o.pointer || (isInside(at, o.pointer) && over <= o.over + TOLERANCE_PX),
-      )
-      if (over <= TOLERANCE_PX || at === undefined || known) return
+      const isKnown = outer.some((o) => at === o.pointer || (isInside(at, o.pointer) && over <= o.over + TOLERANCE_PX))
+      if (isKnown) return
       outer.push({ pointer: at, over })
       report({ at, numbers: { over }, words: { what } })
     }
-    for (const box of measure.boxes)
-      if (box.height > 0)
-        note(box.pointer, Math.max(-box.x, box.x + box.width - width), box.of === 'item' ? 'an item' : `"${box.id}"`)
+    for (const box of measure.boxes) {
+      const over = Math.max(-box.x, box.x + box.width - width)
+      if (over <= TOLERANCE_PX || box.height <= 0 || box.pointer === undefined) continue
+      note(box.pointer, over, box.of === 'item' ? 'an item' : `"${box.id}"`)
+    }
     for (const { item, pointer, box } of measure.items) {
       if (box || item.logo === undefined) continue
       const size = frame.assetSize(item.logo)
       const height = frame.px(item.height) ?? size?.height ?? 0
       const drawn = frame.px(item.width, width) ?? (size ? (size.width * height) / size.height : 0)
-      note(pointer, drawn - width, 'the logo')
+      if (drawn - width > TOLERANCE_PX) note(pointer, drawn - width, 'the logo')
     }
   },
   propose({ at }, { site }) {

@@ -1,5 +1,6 @@
 import type { SettingPath } from '../../model/facets.js'
 import { toPointer } from '../../model/json.js'
+import { remembered } from '../../model/remembered.js'
 import type { Layout } from '../../resolve/layout.js'
 import { isAwakeAt } from '../own-settings.js'
 import { removeAt } from '../propose.js'
@@ -46,17 +47,10 @@ interface Reaching {
   readonly isOwn: boolean
 }
 
-const reaching = new WeakMap<Layout, readonly Reaching[]>()
-
-function settingsOf(layout: Layout): readonly Reaching[] {
-  let known = reaching.get(layout)
-  if (!known) {
-    known = layout.contributions
-      .filter(({ layer }) => LAYERS.has(layer))
-      .flatMap(({ layer, settings }) =>
-        [...settings.values].map(([path, { pointer }]) => ({ path, pointer, isOwn: layer === 'page' })),
-      )
-    reaching.set(layout, known)
-  }
-  return known
-}
+const settingsOf = remembered((layout: Layout): readonly Reaching[] =>
+  layout.contributions
+    .filter(({ layer }) => LAYERS.has(layer))
+    .flatMap(({ layer, settings }) =>
+      [...settings.values].map(([path, { pointer }]) => ({ path, pointer, isOwn: layer === 'page' })),
+    ),
+)

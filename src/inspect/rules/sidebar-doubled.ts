@@ -22,6 +22,7 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { t
   advice: 'remove the one in the body, or the sidebar beside it',
   check(sight, report) {
     const uses = sight.items.filter(({ kind }) => kind === 'use')
+    if (uses.length === 0) return
     const inBody = uses.filter(
       ({ item, place }) => place === 'body' && surroundOf(sight.resolved.site.data, item.use)?.as === 'sidebar',
     )

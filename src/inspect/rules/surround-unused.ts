@@ -1,7 +1,10 @@
 import { toPointer, type Json } from '../../model/json.js'
+import { remembered } from '../../model/remembered.js'
 import type { Item } from '../../model/site-data.js'
+import type { Layout } from '../../resolve/layout.js'
 import type { PageSight } from '../page-sight.js'
 import { removeAt } from '../propose.js'
+import { allOf } from '../reads.js'
 import { siteRule } from '../rule.js'
 
 const USED = 'used'
@@ -28,7 +31,8 @@ export const surroundUnused = siteRule({
   },
   keys: [USED],
   judge(tally, { site }, report) {
-    const { surrounds = {}, templates = {}, inserts = [] } = site.data
+    const { data } = site
+    const [surrounds, templates] = [allOf(data.surrounds) ?? {}, allOf(data.templates) ?? {}]
     const used = new Set(tally.values())
     for (const [id, surround] of Object.entries(surrounds))
       for (const name of usedIn([
@@ -41,7 +45,7 @@ export const surroundUnused = siteRule({
       for (const name of usedIn((template.arrange ?? []).filter((entry): entry is Item => typeof entry !== 'string')))
         used.add(name)
     }
-    for (const insert of inserts) for (const name of usedIn([insert as unknown as Item])) used.add(name)
+    for (const insert of data.inserts ?? []) for (const name of usedIn([insert as unknown as Item])) used.add(name)
     for (const id of Object.keys(surrounds))
       if (!used.has(id)) report({ at: toPointer(['surrounds', id]), pages: [], numbers: {}, words: { surround: id } })
   },
@@ -56,12 +60,21 @@ export const surroundUnused = siteRule({
 
 /** Surrounds that a page's settings name, at any viewport and whatever overrides them, or that its body uses. */
 function namedOn({ page }: PageSight): ReadonlySet<string> {
-  const named = new Set(usedIn((page.data.body ?? []) as readonly Item[]))
-  if (page.dormant) return named
-  for (const { settings } of page.layout.contributions)
-    for (const facet of FACETS) for (const word of wordsIn(settings.values.get(`${facet}.use`)?.value)) named.add(word)
-  return named
+  const used = usedIn((page.data.body ?? []) as readonly Item[])
+  if (page.dormant) return new Set(used)
+  const set = namedIn(page.layout)
+  return used.length === 0 ? set : new Set([...used, ...set])
 }
+
+/** Surrounds that the settings of a layout name. */
+const namedIn = remembered(
+  ({ contributions }: Layout): ReadonlySet<string> =>
+    new Set(
+      contributions.flatMap(({ settings }) =>
+        FACETS.flatMap((facet) => wordsIn(settings.values.get(`${facet}.use`)?.value)),
+      ),
+    ),
+)
 
 /** A name, or the names of a map by viewport. */
 const wordsIn = (value: Json | undefined): readonly string[] =>

@@ -1,3 +1,4 @@
+import { remembered } from '../../model/remembered.js'
 import { isObject, own, toPointer, type Json } from '../../model/json.js'
 import { addToList } from '../../model/lists.js'
 import type { Patch } from '../../model/patch.js'
@@ -6,6 +7,7 @@ import type { Template } from '../../resolve/templates.js'
 import { siteRule } from '../rule.js'
 import { COPY_DIFFERENCES, COPY_SETTINGS } from '../thresholds.js'
 import { isOwn } from '../copies.js'
+import { allOf } from '../reads.js'
 
 /** Two templates that differ in next to nothing. */
 export const templateCopies = siteRule({
@@ -28,7 +30,7 @@ export const templateCopies = siteRule({
   keys: ['templates'],
   judge(_tally, { resolved, site }, report) {
     // What there is to compare is in the templates as they were read.
-    if (Object.keys(site.data.templates ?? {}).length < 2) return
+    if (Object.keys(allOf(site.data.templates) ?? {}).length < 2) return
 
     // Only templates that arrange the same are compared.
     const byArrange = new Map<string, Template[]>()
@@ -112,26 +114,14 @@ const apartFrom = (template: Template, other: Template): number =>
     return !isShared
   }).length
 
-const arranges = new WeakMap<Template, string>()
-
 /** What a template arranges, as a text to compare. */
-function arrangeOf(template: Template): string {
-  let known = arranges.get(template)
-  if (known === undefined) arranges.set(template, (known = JSON.stringify(template.arrange)))
-  return known
-}
-
-const texts = new WeakMap<Template, ReadonlyMap<string, string>>()
+const arrangeOf = remembered((template: Template): string => JSON.stringify(template.arrange))
 
 /** What a template sets for each property, as a text to compare. */
-function textsOf(template: Template): ReadonlyMap<string, string> {
-  let known = texts.get(template)
-  if (!known) {
-    known = new Map([...template.settings.values].map(([path, { value }]) => [path, JSON.stringify(value)]))
-    texts.set(template, known)
-  }
-  return known
-}
+const textsOf = remembered(
+  (template: Template): ReadonlyMap<string, string> =>
+    new Map([...template.settings.values].map(([path, { value }]) => [path, JSON.stringify(value)])),
+)
 
 /**
  * Property paths that two templates set differently, or only one sets; what a copy's `own` names is meant to differ.

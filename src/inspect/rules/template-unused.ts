@@ -2,6 +2,7 @@ import { own, toPointer } from '../../model/json.js'
 import { namedTemplates } from '../../resolve/choose-template.js'
 import { siteRule } from '../rule.js'
 import { removeAt } from '../propose.js'
+import { allOf } from '../reads.js'
 
 const USED = 'used'
 
@@ -26,7 +27,7 @@ export const templateUnused = siteRule({
   keys: [USED],
   judge(tally, { site }, report) {
     const used = new Set(tally.values())
-    const templates = Object.entries(site.data.templates ?? {})
+    const templates = Object.entries(allOf(site.data.templates) ?? {})
     for (const [, { base }] of templates) if (base !== undefined) used.add(base)
     for (const [id] of templates)
       if (!used.has(id)) report({ at: toPointer(['templates', id]), pages: [], numbers: {}, words: { template: id } })

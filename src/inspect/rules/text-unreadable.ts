@@ -28,9 +28,7 @@ export const textUnreadable = viewRule({
     for (const section of sight.measure.sections) {
       const { data, pointer, id } = section
       if (data.ink === undefined && data.background === undefined) continue
-      const holdsText = sight.items.some(
-        (printed) => printed.section === id && printed.kind !== 'use' && sight.isText(printed),
-      )
+      const holdsText = sight.texts.some((printed) => printed.section === id && printed.kind !== 'use')
       if (!holdsText && !holdsPlainText(sight, section)) continue
       const ink = inkOf(sight, section)
       const ratio = leastContrast(ink, groundsOf(sight.frame, sight.measure, section))
@@ -66,5 +64,5 @@ const holdsPlainText = (sight: Sight, section: MeasuredSection): boolean =>
       inner.pointer.startsWith(`${section.pointer}/`) &&
       inner.data.ink === undefined &&
       inner.data.background === undefined &&
-      sight.items.some((printed) => printed.section === inner.id && sight.isText(printed)),
+      sight.texts.some((printed) => printed.section === inner.id),
   )
