@@ -7,43 +7,52 @@ import { crc32 } from 'node:zlib'
 
 /**
  * Runs a script in Node's older format, with what earlier processes compiled of it, which is kept beside it: a fifth of
- * a short command is compiling. The first few add to it, for each needs other parts. Nothing is taken over that is
- * damaged, or made by another V8 or with other flags. As with what Node keeps by itself, `NODE_DISABLE_COMPILE_CACHE`
- * turns it off.
+ * a short command is compiling. The first few of each sort add to it, for each sort needs other parts. Nothing is taken
+ * over that is damaged, or made by another V8 or with other flags. As with what Node keeps by itself,
+ * `NODE_DISABLE_COMPILE_CACHE` turns it off.
  *
  * @param file - A script of ASCII characters whose name is other whenever its text is.
+ * @param sort - What the process is to do, in a word or two.
  * @returns What it exports; where what is compiled by now would be kept, and its bytes, if it is to be.
  */
-export function loadCompiled(file) {
+export function loadCompiled(file, sort) {
   const isOff = process.env.NODE_DISABLE_COMPILE_CACHE !== undefined
   const kept = `${file}.${cachedDataVersionTag()}.compiled`
-  const { bytes: cachedData, round } = isOff ? NONE : readSealed(kept)
+  const { bytes: cachedData, rounds } = isOff ? NONE : readSealed(kept)
   const script = new Script(Module.wrap(readFileSync(file, 'latin1')), { filename: file, cachedData })
   const module = { exports: {} }
   script.runInThisContext()(module.exports, createRequire(file), module, file, dirname(file))
-  const before = cachedData !== undefined && script.cachedDataRejected === false ? round : 0
-  const compiled = () => (isOff || before >= ROUNDS ? undefined : sealed(script, before + 1))
+  const before = cachedData !== undefined && script.cachedDataRejected === false ? rounds : {}
+  const mine = Object.hasOwn(before, sort) ? before[sort] : 0
+  const isEnough = mine >= ROUNDS || (mine === 0 && Object.keys(before).length >= MOST_SORTS)
+  const compiled = () => (isOff || isEnough ? undefined : sealed(script, { ...before, [sort]: mine + 1 }))
   return { exports: module.exports, kept, compiled }
 }
 
-/** So many processes add to what is kept; writing it again takes some 60 ms. */
-const ROUNDS = 4
-/** V8 asks what made such bytes and how many they are, not whether one of them changed: a checksum follows them. */
-const SEAL = 5
-const NONE = { bytes: undefined, round: 0 }
+/** So many processes of each sort add to what is kept, and of so many sorts; writing it again takes some 60 ms. */
+const ROUNDS = 2
+const MOST_SORTS = 8
+/** V8 asks what made such bytes and how many they are, not whether one of them changed: who added to them, how long that is and a checksum follow. */
+const [LENGTH, SUM] = [2, 4]
+const NONE = { bytes: undefined, rounds: {} }
 
-function sealed(script, round) {
+function sealed(script, rounds) {
   const bytes = script.createCachedData()
-  const seal = Buffer.alloc(SEAL, round)
-  seal.writeUInt32BE(crc32(bytes))
-  return Buffer.concat([bytes, seal])
+  const said = Buffer.from(JSON.stringify(rounds))
+  const seal = Buffer.alloc(LENGTH + SUM)
+  seal.writeUInt16BE(said.length)
+  seal.writeUInt32BE(crc32(said, crc32(bytes)), LENGTH)
+  return Buffer.concat([bytes, said, seal])
 }
 
 function readSealed(path) {
   try {
     const all = readFileSync(path)
-    const bytes = all.subarray(0, -SEAL)
-    return all.readUInt32BE(bytes.length) === crc32(bytes) ? { bytes, round: all.at(-1) } : NONE
+    const end = all.length - LENGTH - SUM
+    const start = end - all.readUInt16BE(end)
+    const [bytes, said] = [all.subarray(0, start), all.subarray(start, end)]
+    const isWhole = all.readUInt32BE(end + LENGTH) === crc32(said, crc32(bytes))
+    return isWhole ? { bytes, rounds: JSON.parse(said.toString()) } : NONE
   } catch {
     return NONE // nothing was kept yet, it may not be read, or it is too short to be whole
   }

@@ -22,18 +22,22 @@ const USUAL = '--interrupt-budget=135168'
 /** Other versions are left as they are, for nothing was measured with them; so is who sets a flag for a process. */
 const isOurs = (flag) => process.versions.v8.startsWith('11.') && !process.execArgv.join().includes(flag)
 const isBudgetOurs = isOurs('--interrupt-budget')
+/** That V8 lets go of what was compiled and not run for a while: what is kept would lack it. */
+const FORGETTING = 'flush-bytecode'
 /** A process of so many ms has compiled most of what the next one needs. */
 const WORTH_KEEPING = 1000
 
 const sizeOf = (path) => statSync(path, { throwIfNoEntry: false })?.size ?? 0
 
-/** The largest of the files that a command may read as its site. */
-function largestSite(args) {
+/** The files that a command may read as its site. */
+function siteFiles(args) {
   const named = args.filter((arg) => /\.(ya?ml|json)$/.test(arg))
-  const files =
-    named.length > 0 ? named : readdirSync('.').filter((name) => /\.(site\.(ya?ml|json)|ndjson)$/.test(name))
-  return Math.max(0, ...files.map(sizeOf))
+  return named.length > 0 ? named : readdirSync('.').filter((name) => /\.(site\.(ya?ml|json)|ndjson)$/.test(name))
 }
+
+/** What a process is to do, as far as it goes by that which parts of the script it needs. */
+const sortOf = (args) =>
+  `${args.find((arg) => !arg.startsWith('-'))?.slice(0, 20)} ${siteFiles(args).some((file) => file.endsWith('.json')) ? 'json' : 'yaml'}`
 
 /** What a process needs to be told about its memory before it starts. */
 function memoryFlags(bytes) {
@@ -64,9 +68,10 @@ async function run(args) {
   })
   // What is kept of the script goes by the flags: they are the same when it is loaded and when it is kept.
   if (isBudgetOurs) setFlagsFromString(PATIENT)
+  if (isOurs(FORGETTING)) setFlagsFromString(`--no-${FORGETTING}`)
   const folder = fileURLToPath(new URL('../dist/command/', import.meta.url))
   const script = readdirSync(folder).find((name) => name.endsWith('.cjs'))
-  const { exports, kept, compiled } = loadCompiled(`${folder}${script}`)
+  const { exports, kept, compiled } = loadCompiled(`${folder}${script}`, sortOf(args))
   const { main, processIo, writeWhole } = exports
   const opened = (pages) => {
     if (isBudgetOurs && pages > FEW_PAGES) setFlagsFromString(USUAL)
@@ -89,6 +94,6 @@ async function run(args) {
 }
 
 const args = process.argv.slice(2)
-const flags = process.env.WEMBRA_HEAP === undefined ? memoryFlags(largestSite(args)) : []
+const flags = process.env.WEMBRA_HEAP === undefined ? memoryFlags(Math.max(0, ...siteFiles(args).map(sizeOf))) : []
 if (flags.length > 0) runApart(flags)
 else await run(args)

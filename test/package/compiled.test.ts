@@ -14,7 +14,7 @@ const SCRIPT =
 const LOAD = `
 import { loadCompiled } from ${JSON.stringify(pathToFileURL('bin/compiled.js').href)}
 import { writeFileSync } from 'node:fs'
-const { exports, kept, compiled } = loadCompiled(process.argv[1])
+const { exports, kept, compiled } = loadCompiled(process.argv[1], process.argv[2])
 const bytes = compiled()
 if (bytes) writeFileSync(kept, bytes)
 console.log(JSON.stringify([exports.sum(2, 3, 4), ...exports.here, kept, bytes !== undefined]))
@@ -31,23 +31,38 @@ describe('what is kept of a script that was compiled', () => {
   afterEach(() => rmSync(folder, { recursive: true, force: true }))
 
   /** What the script exports, and whether anything was kept of it. */
-  const load = (env: NodeJS.ProcessEnv = {}): { readonly exports: unknown; readonly kept: string; isMade: boolean } => {
-    const words = ['--input-type=module', '--eval', LOAD, file]
+  const load = (
+    env: NodeJS.ProcessEnv = {},
+    sort = 'check',
+  ): { readonly exports: unknown; readonly kept: string; isMade: boolean } => {
+    const words = ['--input-type=module', '--eval', LOAD, file, sort]
     const { stdout } = spawnSync(process.execPath, words, { encoding: 'utf8', env: { ...process.env, ...env } })
     const [sum, here, fs, kept, isMade] = JSON.parse(stdout) as [number, string, string, string, boolean]
     return { exports: [sum, here, fs], kept, isMade }
   }
   const right = () => [9, folder, 'object']
 
-  /** Whether each of four processes made it, and where it is then. */
-  const loadFour = () => {
-    const all = [1, 2, 3, 4].map(() => load())
+  /** Whether each of two processes made it, and where it is then. */
+  const loadTwice = () => {
+    const all = [1, 2].map(() => load())
     return { kept: all[0]?.kept ?? '', made: all.map(({ isMade }) => isMade) }
   }
 
-  it('is made by the first four processes, each of which adds to it, and then taken over as it is', () => {
-    expect(loadFour().made).to.deep.equal([true, true, true, true])
+  it('is made by the first two processes of a sort, each of which adds to it, and then taken over as it is', () => {
+    expect(loadTwice().made).to.deep.equal([true, true])
     expect(load()).to.deep.include({ exports: right(), isMade: false })
+    expect(['fix', 'fix', 'fix', 'check'].map((sort) => load({}, sort).isMade)).to.deep.equal([
+      true,
+      true,
+      false,
+      false,
+    ])
+  })
+
+  it('is added to by eight sorts of processes at most', () => {
+    const sorts = Array.from({ length: 9 }, (_, n) => `sort ${n}`)
+    expect(sorts.map((sort) => load({}, sort).isMade)).to.deep.equal([...new Array<boolean>(8).fill(true), false])
+    expect(load({}, 'sort 3').isMade).to.equal(true)
   })
 
   for (const [what, damage] of [
@@ -60,7 +75,7 @@ describe('what is kept of a script that was compiled', () => {
     ],
   ] as const)
     it(`is made again where it is ${what}`, () => {
-      const { kept } = loadFour()
+      const { kept } = loadTwice()
       expect(load().isMade).to.equal(false)
       writeFileSync(kept, damage(readFileSync(kept)))
       expect(load()).to.deep.include({ exports: right(), isMade: true })

@@ -1,10 +1,11 @@
 import { readFileSync } from 'node:fs'
 import { createRequire } from 'node:module'
+import { setTimeout } from 'node:timers/promises'
 import { chromium, type Browser, type Locator, type Page } from 'playwright-core'
 import { CHROMIUM, CHROMIUM_ARGS } from '../../scripts/chromium.js'
 
 /** What a test runs in a page it runs once or twice: compiling it further would cost more than it saves. */
-const RUN_ONCE = '--js-flags=--no-opt --no-maglev --single-threaded-gc'
+const RUN_ONCE = '--js-flags=--no-turbofan --no-maglev --single-threaded-gc'
 
 /** A Chromium of its own, with an empty profile. */
 export const openBrowser = (): Promise<Browser> =>
@@ -13,22 +14,23 @@ export const openBrowser = (): Promise<Browser> =>
 /** How long something is waited for, in ms: on a busy machine much is slow, and only what never comes is an error. */
 export const PATIENCE = 120_000
 
-/** Asks frame by frame: a locator that waits by itself looks only every half second, after its first few looks. */
-async function frameByFrame(locator: Locator, isDone: () => Promise<boolean>): Promise<void> {
+/** Asks again after a frame, then less and less often, but often enough: each question takes time of what is waited for. */
+async function again(locator: Locator, isDone: () => Promise<boolean>): Promise<void> {
   const page = locator.page()
-  for (const end = Date.now() + PATIENCE; !(await isDone());) {
+  const end = Date.now() + PATIENCE
+  for (let pause = FRAME; !(await isDone()); pause = Math.min(pause * 1.3, LONGEST_PAUSE)) {
     if (page.isClosed() || Date.now() > end) throw new Error(`waited ${PATIENCE} ms for ${String(locator)}`)
-    // A page that is just being left has no next frame.
-    await page.evaluate(() => new Promise(requestAnimationFrame)).catch(() => undefined)
+    await setTimeout(pause)
   }
 }
+const [FRAME, LONGEST_PAUSE] = [16, 80]
 
 /** Waits until something can be seen. */
-export const there = (locator: Locator): Promise<void> => frameByFrame(locator, () => locator.isVisible())
+export const there = (locator: Locator): Promise<void> => again(locator, () => locator.isVisible())
 
 /** Waits until nothing of the kind is in the page any more. */
 export const gone = (locator: Locator): Promise<void> =>
-  frameByFrame(locator, async () => (await locator.count()) === 0)
+  again(locator, async () => (await locator.count()) === 0)
 
 /** A page that fails the test on any error the app logs. */
 export async function openPage(browser: Browser, address: string): Promise<{ page: Page; errors: string[] }> {
