@@ -29,8 +29,7 @@ const [FRAME, LONGEST_PAUSE] = [16, 80]
 export const there = (locator: Locator): Promise<void> => again(locator, () => locator.isVisible())
 
 /** Waits until nothing of the kind is in the page any more. */
-export const gone = (locator: Locator): Promise<void> =>
-  again(locator, async () => (await locator.count()) === 0)
+export const gone = (locator: Locator): Promise<void> => again(locator, async () => (await locator.count()) === 0)
 
 /** A page that fails the test on any error the app logs. */
 export async function openPage(browser: Browser, address: string): Promise<{ page: Page; errors: string[] }> {
