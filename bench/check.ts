@@ -14,8 +14,11 @@ const folder = mkdtempSync(join(tmpdir(), 'wembra-bench-'))
 /** How many s one process takes. */
 function run(args: readonly string[], cwd = folder): number {
   const started = performance.now()
-  const options = { encoding: 'utf8', stdio: ['ignore', 'ignore', 'pipe'], cwd } as const
-  const { status, stderr } = spawnSync(process.execPath, args, options)
+  const { status, stderr } = spawnSync(process.execPath, args, {
+    encoding: 'utf8',
+    stdio: ['ignore', 'ignore', 'pipe'],
+    cwd,
+  })
   if (status === null || status > 1) throw new Error(`it failed (${status}): ${stderr}`)
   return (performance.now() - started) / 1000
 }
