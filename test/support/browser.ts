@@ -14,22 +14,32 @@ export const openBrowser = (): Promise<Browser> =>
 /** How long something is waited for, in ms: on a busy machine much is slow, and only what never comes is an error. */
 export const PATIENCE = 120_000
 
-/** Asks again after a frame, then less and less often, but often enough: each question takes time of what is waited for. */
-async function again(locator: Locator, isDone: () => Promise<boolean>): Promise<void> {
-  const page = locator.page()
+/**
+ * Asks again and again until it is so: after a frame first, then less often, for each question takes time of what is
+ * waited for. Of a locator that waits by itself the pauses are half a second long.
+ *
+ * @throws Once it was waited for too long.
+ */
+export async function until(isDone: () => Promise<boolean>, what: string): Promise<void> {
   const end = Date.now() + PATIENCE
   for (let pause = FRAME; !(await isDone()); pause = Math.min(pause * 1.3, LONGEST_PAUSE)) {
-    if (page.isClosed() || Date.now() > end) throw new Error(`waited ${PATIENCE} ms for ${String(locator)}`)
+    if (Date.now() > end) throw new Error(`waited ${PATIENCE} ms for ${what}`)
     await setTimeout(pause)
   }
 }
 const [FRAME, LONGEST_PAUSE] = [16, 80]
 
+const untilSo = (locator: Locator, isDone: () => Promise<boolean>): Promise<void> =>
+  until(() => {
+    if (locator.page().isClosed()) throw new Error(`the page was closed, and not ${String(locator)}`)
+    return isDone()
+  }, String(locator))
+
 /** Waits until something can be seen. */
-export const there = (locator: Locator): Promise<void> => again(locator, () => locator.isVisible())
+export const there = (locator: Locator): Promise<void> => untilSo(locator, () => locator.isVisible())
 
 /** Waits until nothing of the kind is in the page any more. */
-export const gone = (locator: Locator): Promise<void> => again(locator, async () => (await locator.count()) === 0)
+export const gone = (locator: Locator): Promise<void> => untilSo(locator, async () => (await locator.count()) === 0)
 
 /** A page that fails the test on any error the app logs. */
 export async function openPage(browser: Browser, address: string): Promise<{ page: Page; errors: string[] }> {
@@ -47,16 +57,18 @@ export async function openPage(browser: Browser, address: string): Promise<{ pag
 const AXE = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8')
 
 /**
- * What axe finds against a page, by all of its rules, some, or all but some. The page's own policy allows no script of ours, so axe is run by the browser's
- * debugger, not by the page; previews in frames are sites' pages, not the app's, and would not answer it.
+ * What axe finds against a page, by all of its rules, some, or all but some. The page's own policy allows no script of
+ * ours, so axe is run by the browser's debugger, not by the page; previews in frames are sites' pages, not the app's, and
+ * would not answer it.
  */
-export const violations = (
+export async function violations(
   page: Page,
   { only, but = [] }: { readonly only?: readonly string[]; readonly but?: readonly string[] } = {},
-): Promise<readonly string[]> => {
+): Promise<readonly string[]> {
+  if (!(await page.evaluate('"axe" in window'))) await page.evaluate(AXE)
   const rules = Object.fromEntries(but.map((rule) => [rule, { enabled: false }]))
   const options = JSON.stringify({ iframes: false, resultTypes: ['violations'], rules, ...(only && { runOnly: only }) })
   return page.evaluate(
-    `window.axe ?? ${AXE}; axe.run(${options}).then((r) => r.violations.map((v) => v.id + ': ' + v.nodes.map((n) => n.target.join(' ')).slice(0, 3).join(' | ')))`,
+    `axe.run(${options}).then((r) => r.violations.map((v) => v.id + ': ' + v.nodes.map((n) => n.target.join(' ')).slice(0, 3).join(' | ')))`,
   )
 }

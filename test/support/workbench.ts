@@ -2,7 +2,7 @@ import { expect } from 'chai'
 import { readFileSync } from 'node:fs'
 import type { Browser, BrowserContext, Download, Locator, Page } from 'playwright-core'
 import { serveWorkbench } from '../../scripts/workbench.js'
-import { openBrowser, PATIENCE, there } from './browser.js'
+import { openBrowser, PATIENCE, there, until } from './browser.js'
 
 /** Waits until what an app keeps of its open site has some words in its texts: it is written a moment after a change. */
 export async function untilKept(page: Page, words: string): Promise<void> {
@@ -20,7 +20,7 @@ export async function untilKept(page: Page, words: string): Promise<void> {
         }
       }
     })
-  while (!(await page.evaluate(isKept, words))) await page.evaluate(() => new Promise(requestAnimationFrame))
+  await until(() => page.evaluate(isKept, words), `"${words}" in what is kept`)
 }
 
 /** The built workbench in a browser, with a page of its own, and nothing stored, for each test. */
@@ -105,16 +105,20 @@ export class WorkbenchPage {
     await this.#page.getByRole('button', { name: 'Preview the change' }).click()
   }
 
-  /** Waits, frame by frame, until what is expected holds. */
+  /** Waits until what is expected holds. @throws What it threw last. */
   async until(expected: () => Promise<unknown>): Promise<void> {
-    for (const end = Date.now() + PATIENCE; ;)
-      try {
-        await expected()
-        return
-      } catch (error) {
-        if (Date.now() > end) throw error
-        await this.#page.evaluate(() => new Promise(requestAnimationFrame))
-      }
+    let last: unknown
+    const isDone = (): Promise<boolean> =>
+      expected().then(
+        () => true,
+        (error: unknown) => {
+          last = error
+          return false
+        },
+      )
+    await until(isDone, 'what was expected').catch((error: unknown) => {
+      throw last ?? error
+    })
   }
 
   async saving(act: () => Promise<void>): Promise<{ name: string; text: string; bytes: Buffer }> {
