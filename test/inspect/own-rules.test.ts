@@ -75,6 +75,29 @@ describe('rules of one’s own', () => {
     expect(() => inspect(SITE, { rules: ['header-lo' as never] })).to.throw(UnknownNameError, 'header-lo')
   })
 
+  it('share what they ask of a page: some work is done once at each viewport, and the items that print text are listed', () => {
+    const site = siteOf(`
+surrounds: { top: { as: header, rows: [ { items: [ { text: Tarn }, { text: ' ' }, { gap: 8px } ] } ] } }
+theme: { layout: { header: { use: top }, footer: absent, sidebar: none } }
+pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { heading: 2, text: Hours }, { button: Buy } ] } ] } }`)
+    const listed: (readonly string[])[] = []
+    const words = ({ texts }: Parameters<typeof lowHeader.check>[0]): readonly string[] => {
+      listed.push(texts.map(({ item }) => item.text ?? item.button ?? ''))
+      return listed.at(-1) ?? []
+    }
+    const asking = (id: string): Rule => ({
+      ...{ ...lowHeader, id },
+      check: (sight, report) => report({ at: '/theme', numbers: { height: sight.once(words).length } }),
+    })
+    const findings = inspect(site, { now: NOW, rules: [asking('one'), asking('other')] })
+    expect(findings.map(({ rule, numbers }) => [rule, numbers['height']])).to.deep.equal([
+      ['one', 3],
+      ['other', 3],
+    ])
+    // Once for both rules at each of three viewports.
+    expect(listed).to.deep.equal(new Array(3).fill(['Tarn', 'Hours', 'Buy']))
+  })
+
   it('are turned off, and their severity set, by the site as that of others', () => {
     const quiet = siteOf(`severity: { title-missing: none }\n`)
     expect(inspect(quiet, { now: NOW, rules: ['title-missing'] })).to.deep.equal([])

@@ -92,6 +92,20 @@ describe('a page that is measured with what is known of it before a change', () 
     expect(after.box('section:second')?.height).to.equal(90)
   })
 
+  it('is measured alike where no change will follow, and by whoever takes that for what was before one', () => {
+    const last = measurePage(site.page('visit'), 'desk', { isLast: true })
+    expect(last).to.deep.equal(measurePage(site.page('visit'), 'desk'))
+    for (const [path, value] of [
+      ['pages.visit.layout.spacing.before', '10px'],
+      ['surrounds.top.rows.0.items.0.gap', '70px'],
+      ['pages.visit.layout.sidebar', 'none'],
+    ] as const) {
+      const page = site.with(setPath(site.site, path, value)).page('visit')
+      for (const isLast of [false, true])
+        expect(measurePage(page, 'desk', { before: last, isLast }), path).to.deep.equal(measurePage(page, 'desk'))
+    }
+  })
+
   it('lets go of measures that came before: of many in a row each knows the last one only', () => {
     let here = site
     let measure = measurePage(here.page('visit'), 'desk')
