@@ -85,12 +85,13 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { h
       listed.push(texts.map(({ item }) => item.text ?? item.button ?? ''))
       return listed.at(-1) ?? []
     }
-    const asking = (id: string): Rule => ({
-      ...{ ...lowHeader, id },
-      check: (sight, report) => report({ at: '/theme', numbers: { height: sight.once(words).length } }),
-    })
+    const asking = (id: string): Rule =>
+      viewRule({
+        ...{ ...WORDS, id, severity: 'note', facet: 'header', numbers: ['texts'], message: () => 'seen' },
+        check: (sight, report) => report({ at: '/theme', numbers: { texts: sight.once(words).length } }),
+      })
     const findings = inspect(site, { now: NOW, rules: [asking('one'), asking('other')] })
-    expect(findings.map(({ rule, numbers }) => [rule, numbers['height']])).to.deep.equal([
+    expect(findings.map(({ rule, numbers }) => [rule, numbers['texts']])).to.deep.equal([
       ['one', 3],
       ['other', 3],
     ])
