@@ -104,6 +104,14 @@ describe('the workbench: changing', () => {
       expect(await first('spacing.before')).to.equal('80')
     })
 
+    it('outlives a reload that follows at once', async () => {
+      await bench.go('#/page/moon-night')
+      await applied('spacing.before', '80px')
+      await bench.page.reload()
+      await there(bench.setting('spacing.before'))
+      expect(await first('spacing.before')).to.equal('80')
+    })
+
     it('is saved as the changed file with its comments, and as a JSON Patch', async () => {
       await bench.go('#/page/moon-night')
       await applied('spacing.before', '80px', 'templates.event-view')

@@ -1,4 +1,4 @@
-import { get, set } from 'idb-keyval'
+import { createStore, get, set } from 'idb-keyval'
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import { PatchError, SiteError, type Patch, type Problem, type ResolvedSite } from 'wembra'
 import type { Asker } from '../worker/asker.ts'
@@ -49,9 +49,21 @@ interface Stored {
   readonly version: string
 }
 
+const database = createStore('keyval-store', 'keyval')
+
 /** The session that was open when the page was left. */
-export const storedSession = (): Promise<Stored | undefined> => get<Stored>(STORE).catch(() => undefined)
-export const forgetSession = (): Promise<void> => set(STORE, undefined).catch(() => undefined)
+export const storedSession = (): Promise<Stored | undefined> => get<Stored>(STORE, database).catch(() => undefined)
+export const forgetSession = (): Promise<void> => set(STORE, undefined, database).catch(() => undefined)
+
+/** Commits at once: the page may be gone before it hears that the session was written, and what is open then is undone. */
+const keepSession = (session: Stored): Promise<void> =>
+  database('readwrite', (sessions) => {
+    sessions.put(session, STORE)
+    sessions.transaction.commit()
+  }).catch(() => undefined)
+
+/** How long after a change the session is kept, in ms: while somebody types there are many. */
+const KEEP_AFTER = 200
 
 /** A project that was opened and read. */
 export interface OpenedProject {
@@ -93,14 +105,17 @@ export function useSession({ project, files, resolved, stored, version }: Opened
   }, [])
 
   useEffect(() => {
-    const later = setTimeout(
-      () =>
-        void set(STORE, { project, texts, saved, draft, version: served.current } satisfies Stored).catch(
-          () => undefined,
-        ),
-      200,
-    )
-    return () => clearTimeout(later)
+    const left = new AbortController()
+    const keep = (): void => {
+      left.abort()
+      void keepSession({ project, texts, saved, draft, version: served.current })
+    }
+    const later = setTimeout(keep, KEEP_AFTER)
+    left.signal.addEventListener('abort', () => clearTimeout(later))
+    // Who leaves or hides the page before that keeps it, too.
+    window.addEventListener('pagehide', keep, left)
+    document.addEventListener('visibilitychange', keep, left)
+    return () => left.abort()
   }, [project, texts, saved, draft])
 
   const apply = useCallback(
