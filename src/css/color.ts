@@ -1,5 +1,6 @@
 import { rgb } from 'culori/css'
 import { blend, parse, wcagContrast, type Rgb } from 'culori/fn'
+import { rememberedText } from './remembered-text.js'
 
 /** A color in sRGB; channels and alpha from 0 to 1. */
 export interface Color {
@@ -18,19 +19,11 @@ function parsed(source: string): ReturnType<typeof parse> {
   }
 }
 
-/** Reads any CSS color; `null` where the text is not one. */
-export function parseColor(source: string): Color | null {
-  let color = known.get(source)
-  if (color === undefined) {
-    if (known.size >= MOST_KEPT) known.clear()
-    known.set(source, (color = readColor(source)))
-  }
-  return color
-}
-
-/** Colors that were read: a site has few, and rules ask for them on every page. */
-const known = new Map<string, Color | null>()
+/** How many colors are held: a site has few, and rules ask for them on every page. */
 const MOST_KEPT = 500
+
+/** Reads any CSS color; `null` where the text is not one. */
+export const parseColor = rememberedText(MOST_KEPT, readColor)
 
 function readColor(source: string): Color | null {
   const found = parsed(source.trim())

@@ -19,6 +19,8 @@ import {
   type TokenDimension,
 } from '@csstools/css-tokenizer'
 
+import { rememberedText } from './remembered-text.js'
+
 /** What relative lengths are relative to. All in CSS px. */
 export interface LengthContext {
   readonly width: number
@@ -67,8 +69,11 @@ const UNITS: Readonly<Record<string, (c: LengthContext) => number>> = {
 
 const MATH = new Set(['calc', 'min', 'max', 'clamp'])
 
-const parsed = new Map<string, Length | null>()
-const PARSED_LIMIT = 20_000
+/** For how many texts what they mean is held. */
+const MOST_PARSED = 20_000
+const parsedLength = rememberedText(MOST_PARSED, read)
+const parsedSides = rememberedText(MOST_PARSED, readSides)
+const parsedList = rememberedText(MOST_PARSED, readList)
 
 /**
  * Reads one CSS length.
@@ -78,15 +83,8 @@ const PARSED_LIMIT = 20_000
  * @example
  * parseLength('calc(100vw - 2rem)')?.px({ width: 390, height: 844, rem: 16 }) // => 358
  */
-export function parseLength(source: number | string): Length | null {
-  if (typeof source === 'number') return fixed(source, `${source}px`)
-  const known = parsed.get(source)
-  if (known !== undefined) return known
-  const length = read(source)
-  if (parsed.size > PARSED_LIMIT) parsed.clear()
-  parsed.set(source, length)
-  return length
-}
+export const parseLength = (source: number | string): Length | null =>
+  typeof source === 'number' ? fixed(source, `${source}px`) : parsedLength(source)
 
 function fixed(px: number, source: string): Length | null {
   if (!Number.isFinite(px)) return null
@@ -195,17 +193,8 @@ export interface Sides<T> {
  *
  * @returns The four, or `null` where the text is not that.
  */
-export function parseSides(source: number | string): Sides<Length> | null {
-  if (typeof source === 'number') return readSides(source)
-  const known = four.get(source)
-  if (known !== undefined) return known
-  const sides = readSides(source)
-  if (four.size > PARSED_LIMIT) four.clear()
-  four.set(source, sides)
-  return sides
-}
-
-const four = new Map<string, Sides<Length> | null>()
+export const parseSides = (source: number | string): Sides<Length> | null =>
+  typeof source === 'number' ? readSides(source) : parsedSides(source)
 
 function readSides(source: number | string): Sides<Length> | null {
   const lengths = parseLengths(source)
@@ -216,17 +205,12 @@ function readSides(source: number | string): Sides<Length> | null {
 
 /** Reads a list of lengths with white space between; `null` where one of them is not a length. */
 export function parseLengths(source: number | string): readonly Length[] | null {
-  if (typeof source === 'number') {
-    const only = parseLength(source)
-    return only && [only]
-  }
-  const known = lists.get(source)
-  if (known !== undefined) return known
-  const lengths = components(source)?.map(readComponent)
-  const list = lengths?.every((l) => l !== null) ? lengths : null
-  if (lists.size > PARSED_LIMIT) lists.clear()
-  lists.set(source, list)
-  return list
+  if (typeof source === 'string') return parsedList(source)
+  const only = parseLength(source)
+  return only && [only]
 }
 
-const lists = new Map<string, readonly Length[] | null>()
+function readList(source: string): readonly Length[] | null {
+  const lengths = components(source)?.map(readComponent)
+  return lengths?.every((l) => l !== null) ? lengths : null
+}

@@ -1,9 +1,10 @@
 import { compileQuery, matches } from 'media-query-fns'
+import { rememberedText } from './remembered-text.js'
 
-const compiled = new Map<string, ReturnType<typeof compileQuery>>()
 /** Answers by query and size: few sizes are asked for, and each again and again. */
 const answers = new Map<string, boolean>()
 const MOST_KEPT = 5000
+const compiled = rememberedText(MOST_KEPT, compile)
 
 /** Whether a media query list holds for a screen of a size in px, with a mouse, light and without preferences. */
 export function mediaHolds(
@@ -14,13 +15,7 @@ export function mediaHolds(
   const asked = `${widthPx} ${heightPx} ${query}`
   let answer = answers.get(asked)
   if (answer !== undefined) return answer
-  let parsed = compiled.get(query)
-  if (!parsed) {
-    parsed = compile(query)
-    if (compiled.size > MOST_KEPT) compiled.clear()
-    compiled.set(query, parsed)
-  }
-  answer = matches(parsed, { widthPx, heightPx, deviceWidthPx: widthPx, deviceHeightPx: heightPx, dppx: 1 })
+  answer = matches(compiled(query), { widthPx, heightPx, deviceWidthPx: widthPx, deviceHeightPx: heightPx, dppx: 1 })
   if (answers.size > MOST_KEPT) answers.clear()
   answers.set(asked, answer)
   return answer

@@ -1,3 +1,4 @@
+import { rememberedText } from '../css/remembered-text.js'
 import type { Box, PrintedItem } from '../measure/box.js'
 import type { Frame } from '../measure/frame.js'
 import { frameOf, measurePage, type MeasureOptions } from '../measure/page.js'
@@ -177,19 +178,11 @@ export interface SeenTitle {
   readonly carriesHeadline: boolean
 }
 
-/** Words without case, and with white space of any length the same. */
-function normalized(text: string): string {
-  let known = plain.get(text)
-  if (known === undefined) {
-    if (plain.size >= MOST_PLAIN) plain.clear()
-    plain.set(text, (known = text.replace(/\s+/g, ' ').trim().toLowerCase()))
-  }
-  return known
-}
-
-/** Texts that were normalized: a page's title and headings are asked about at each viewport. */
-const plain = new Map<string, string>()
+/** For how many texts their plain words are held: a page's title and headings are asked about at each viewport. */
 const MOST_PLAIN = 1000
+
+/** Words without case, and with white space of any length the same. */
+const normalized = rememberedText(MOST_PLAIN, (text) => text.replace(/\s+/g, ' ').trim().toLowerCase())
 
 /**
  * All that shows a page's title at a viewport: the theme's title; `title` items; a heading 1 in the template's arrange

@@ -1,3 +1,4 @@
+import { rememberedText } from '../../css/remembered-text.js'
 import { remembered } from '../../model/remembered.js'
 import { facetRecord, type FacetRecord } from '../../measure/facet-record.js'
 import { pathOf, FACET_NAMES, FACETS, type Facet } from '../../model/facets.js'
@@ -66,19 +67,11 @@ pages:
 /** Between the facets of a text; no value has it. */
 const SEPARATOR = '\u0000'
 
-/** What each facet comes to, of a text of all of them. */
-function facetsIn(text: string): readonly string[] {
-  let facets = parted.get(text)
-  if (!facets) {
-    if (parted.size >= MOST_PARTED) parted.clear()
-    parted.set(text, (facets = text.split(SEPARATOR)))
-  }
-  return facets
-}
-
-/** Texts that were taken apart: most of a group stay as they are from one change to the next. */
-const parted = new Map<string, readonly string[]>()
+/** How many texts are held in parts: most of a group stay as they are from one change to the next. */
 const MOST_PARTED = 1000
+
+/** What each facet comes to, of a text of all of them. */
+const facetsIn = rememberedText(MOST_PARTED, (text): readonly string[] => text.split(SEPARATOR))
 
 /** The number of each property's facet. */
 const FACET_OF: Readonly<Record<string, number>> = Object.fromEntries(
