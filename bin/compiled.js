@@ -7,15 +7,15 @@ import { crc32 } from 'node:zlib'
 
 /**
  * Runs a script in Node's older format, with what earlier processes compiled of it, which is kept beside it: a fifth of
- * a short command is compiling. The first few of each sort add to it, for each sort needs other parts. Nothing is taken
+ * a short command is compiling. The first few with each task add to it, for each task needs other parts. Nothing is taken
  * over that is damaged, or made by another V8 or with other flags. As with what Node keeps by itself,
  * `NODE_DISABLE_COMPILE_CACHE` turns it off.
  *
  * @param file - A script of ASCII characters whose name is other whenever its text is.
- * @param sort - What the process is to do, in a word or two.
+ * @param task - What the process is to do, in a word or two.
  * @returns What it exports; where what is compiled by now would be kept, and its bytes, if it is to be.
  */
-export function loadCompiled(file, sort) {
+export function loadCompiled(file, task) {
   const isOff = process.env.NODE_DISABLE_COMPILE_CACHE !== undefined
   const kept = `${file}.${cachedDataVersionTag()}.compiled`
   const { bytes: cachedData, rounds } = isOff ? NONE : readSealed(kept)
@@ -23,15 +23,15 @@ export function loadCompiled(file, sort) {
   const module = { exports: {} }
   script.runInThisContext()(module.exports, createRequire(file), module, file, dirname(file))
   const before = cachedData !== undefined && script.cachedDataRejected === false ? rounds : {}
-  const mine = Object.hasOwn(before, sort) ? before[sort] : 0
-  const isEnough = mine >= ROUNDS || (mine === 0 && Object.keys(before).length >= MOST_SORTS)
-  const compiled = () => (isOff || isEnough ? undefined : sealed(script, { ...before, [sort]: mine + 1 }))
+  const mine = Object.hasOwn(before, task) ? before[task] : 0
+  const isEnough = mine >= ROUNDS || (mine === 0 && Object.keys(before).length >= MOST_TASKS)
+  const compiled = () => (isOff || isEnough ? undefined : sealed(script, { ...before, [task]: mine + 1 }))
   return { exports: module.exports, kept, compiled }
 }
 
-/** So many processes of each sort add to what is kept, and of so many sorts; writing it again takes some 60 ms. */
+/** So many processes with each task add to what is kept, and with so many tasks; writing it again takes some 60 ms. */
 const ROUNDS = 2
-const MOST_SORTS = 8
+const MOST_TASKS = 8
 /** V8 asks what made such bytes and how many they are, not whether one of them changed: who added to them, how long that is and a checksum follow. */
 const [LENGTH, SUM] = [2, 4]
 const NONE = { bytes: undefined, rounds: {} }

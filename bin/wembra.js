@@ -36,7 +36,7 @@ function siteFiles(args) {
 }
 
 /** What a process is to do, as far as it goes by that which parts of the script it needs. */
-const sortOf = (args) =>
+const taskOf = (args) =>
   `${args.find((arg) => !arg.startsWith('-'))?.slice(0, 20)} ${siteFiles(args).some((file) => file.endsWith('.json')) ? 'json' : 'yaml'}`
 
 /** What a process needs to be told about its memory before it starts. */
@@ -71,7 +71,7 @@ async function run(args) {
   if (isOurs(FORGETTING)) setFlagsFromString(`--no-${FORGETTING}`)
   const folder = fileURLToPath(new URL('../dist/command/', import.meta.url))
   const script = readdirSync(folder).find((name) => name.endsWith('.cjs'))
-  const { exports, kept, compiled } = loadCompiled(`${folder}${script}`, sortOf(args))
+  const { exports, kept, compiled } = loadCompiled(`${folder}${script}`, taskOf(args))
   const { main, processIo, writeWhole } = exports
   const opened = (pages) => {
     if (isBudgetOurs && pages > FEW_PAGES) setFlagsFromString(USUAL)

@@ -20,12 +20,11 @@ const NO_TARGETS: readonly Target[] = []
 
 /** The links that are written in an item; those that a listing makes are not. Most items have none. */
 function linksIn({ data, pageData }: Site, item: Item): readonly Link[] {
-  const { menu, logo, social, links } = item
-  if (menu === undefined && logo === undefined && social === undefined && links === undefined)
-    return item.button === undefined ? NO_LINKS : [item]
+  const { menu, button, logo, social, links } = item
+  if ((menu ?? button ?? logo ?? social ?? links) === undefined) return NO_LINKS
   const found: Link[] = []
   if (menu !== undefined) found.push(...(own(data.menus, menu) ?? []))
-  if (item.button !== undefined) found.push(item)
+  if (button !== undefined) found.push(item)
   if (logo !== undefined) {
     const page = item.page ?? data.purposes?.front
     found.push({ page, url: page === undefined ? '/' : undefined })

@@ -20,12 +20,11 @@ interface CompiledPolicy {
   readonly require: Readonly<Record<string, Json>>
 }
 
-const NONE: readonly CompiledPolicy[] = []
 const compiled = new WeakMap<object, readonly CompiledPolicy[]>()
 
 function policiesOf(site: Site): readonly CompiledPolicy[] {
   const { policies } = site.data
-  if (!policies) return NONE
+  if (!policies) return []
   let known = compiled.get(policies)
   if (!known) {
     known = policies.map(({ name, where, except, require }, index) => ({

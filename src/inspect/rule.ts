@@ -155,34 +155,37 @@ export type Rule = ViewRule | PageRule | SiteRule | AllowRule | RealityRule
 /** A rule whose id is known to the type. */
 type Named<R extends Rule, I extends string> = R & { readonly id: I }
 
+/** What any of the rules may declare. */
+type Declared = RuleData & Partial<Pick<ViewRule, 'check'> & Omit<SiteRule, keyof RuleData | 'scope'>>
+
 /**
  * A rule with its properties in one order: all are of one shape, so that asking each of many for the same property costs
  * what asking one does.
  */
-function ruleOf<R extends Rule>(scope: R['scope'], rule: Omit<R, 'scope'>): R {
+function makeRule<R extends Rule>(scope: R['scope'], rule: Omit<R, 'scope'>): R {
   const { id, severity, facet, summary, matters, holds, example, numbers, worst, advice, ...functions } =
-    rule as RuleData
-  const { looksAt, message, propose, ...checks } = functions as RuleData
-  const { check, marks, looksAgain, seesDormant, judge, keys, onPage } = checks as Partial<ViewRule & SiteRule>
+    rule as unknown as Declared
+  const { looksAt, message, propose, check, marks, looksAgain, seesDormant, judge, keys, onPage, ...more } = functions
   return {
     ...{ scope, id, severity, facet, summary, matters, holds, example, numbers, worst, advice, looksAt, message },
     ...{ propose, check, marks, looksAgain, seesDormant, judge, keys, onPage },
+    ...more,
   } as unknown as R
 }
 
 /** Declares a rule that looks at a page at one viewport. */
 export const viewRule = <const I extends string>(rule: Omit<Named<ViewRule, I>, 'scope'>): Named<ViewRule, I> =>
-  ruleOf('view', rule)
+  makeRule('view', rule)
 /** Declares a rule that looks at a page whatever the viewport. */
 export const pageRule = <const I extends string>(rule: Omit<Named<PageRule, I>, 'scope'>): Named<PageRule, I> =>
-  ruleOf('page', rule)
+  makeRule('page', rule)
 export const allowRule = <const I extends string>(rule: Omit<Named<AllowRule, I>, 'scope'>): Named<AllowRule, I> =>
-  ruleOf('allow', rule)
+  makeRule('allow', rule)
 export const realityRule = <const I extends string>(
   rule: Omit<Named<RealityRule, I>, 'scope'>,
-): Named<RealityRule, I> => ruleOf('reality', rule)
+): Named<RealityRule, I> => makeRule('reality', rule)
 export const siteRule = <const I extends string>(rule: Omit<Named<SiteRule, I>, 'scope'>): Named<SiteRule, I> =>
-  ruleOf('site', rule)
+  makeRule('site', rule)
 
 /** A fix that was tried in memory: it removes the finding, brings no other, and changes no page but those it names. */
 export interface Fix extends Proposal {
