@@ -1,3 +1,4 @@
+import { isSameList } from '../model/lists.js'
 import type { RuleFact } from './rule-fact.js'
 import type { Case, Fact, Group, Rule } from './rule.js'
 
@@ -45,14 +46,11 @@ const known = new WeakMap<RuleFact, { readonly facts: readonly RuleFact[]; reado
 export function groupOf(key: string, facts: readonly RuleFact[]): RuleGroup {
   const first = facts[0] as RuleFact
   const before = known.get(first)
-  if (before && isSame(before.facts, facts)) return before.group
+  if (before && isSameList(before.facts, facts)) return before.group
   const made: RuleGroup = { key, rule: first.rule, group: toGroup(facts) }
   known.set(first, { facts, group: made })
   return made
 }
-
-const isSame = (a: readonly RuleFact[], b: readonly RuleFact[]): boolean =>
-  a === b || (a.length === b.length && a.every((fact, n) => fact === b[n]))
 
 /** How much a fact of a rule weighs: its first number that is there, the worst the most. */
 function weightIn(rule: Rule, { numbers }: Fact): number {

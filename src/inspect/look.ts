@@ -23,11 +23,6 @@ export function askedRules(all: readonly Rule[]): AskedRules {
   }
 }
 
-/** A text of so many characters is looked up, so that it is held once; to look for shorter ones takes more than it saves. */
-const WORTH_SHARING = 12
-/** So begins a pointer into a page, which no other page has. */
-const OF_ONE_PAGE = '/pages/'
-
 /** Looks at the pages of one state of a site, and notes what of the site each look rests on. */
 export class Looker {
   readonly resolved: ResolvedSite
@@ -35,7 +30,6 @@ export class Looker {
   readonly #rules: AskedRules
   readonly #seen: ReadSite
   readonly #through: ResolvedSite
-  readonly #texts = new Map<string, string>()
 
   readonly #before: Measures | undefined
   readonly #isTrial: boolean
@@ -74,14 +68,6 @@ export class Looker {
     const makeSight = (resolved: ResolvedSite): PageSight =>
       new PageSight(resolved, resolved.page(id), this.#now, { before: measures, isLast })
     return new Glance(this, id, this.#rules, makeSight, before && measures && { look: before, measures })
-  }
-
-  /** The same text for equal ones: many pages contribute the same under the same keys. */
-  text(text: string): string {
-    if (text.length < WORTH_SHARING || text.startsWith(OF_ONE_PAGE)) return text
-    const known = this.#texts.get(text)
-    if (known === undefined) this.#texts.set(text, text)
-    return known ?? text
   }
 }
 
@@ -203,7 +189,7 @@ export class Glance {
     if (dormant && !rule.seesDormant) return
     const page = this.id
     rule.marks?.(sight, (key, value, detail) => {
-      marks.push({ rule, key: this.#looker.text(key), value: this.#looker.text(value), page, detail })
+      marks.push({ rule, key, value, page, detail })
     })
     if (!dormant) rule.onPage?.(sight, (fact) => void facts.push(pageFact(rule, fact, page, viewportsOf(sight))))
   }

@@ -80,11 +80,12 @@ export class SiteFacts {
     const looks = new Map<string, Look>()
     const marks = new Map<SiteRule, Mark[]>(rules.ofSite.map((rule) => [rule, []]))
     const measures = new Measures(resolved)
+    // All or none: where the first are kept, the engine makes those of all others at once where only old things are.
+    const isKept = measures.hasRoomFor(resolved.pageIds.length)
     for (const id of resolved.pageIds) {
-      const { hasRoom } = measures
-      const glance = looker.glance(id, undefined, !hasRoom)
+      const glance = looker.glance(id, undefined, !isKept)
       const { look } = glance
-      if (hasRoom && glance.measures) measures.keep(id, glance.measures)
+      if (isKept && glance.measures) measures.keep(id, glance.measures)
       looks.set(id, look)
       for (const mark of look.marks) marks.get(mark.rule)?.push(mark)
       yield looks.size

@@ -1,3 +1,4 @@
+import { isSameList } from '../model/lists.js'
 import { ValueError } from '../model/unknown-name.js'
 import type { Viewport } from '../model/site.js'
 import type { PageView, ResolvedPage, ViewportChoice } from '../resolve/page.js'
@@ -115,8 +116,6 @@ const hasSameInserts = (a: PageMeasure, b: PageMeasure): boolean =>
 
 const isOfInsert = ({ band }: MeasuredSection): boolean => band.of === 'insert'
 const isInInsert = ({ place }: PrintedItem): boolean => place === 'insert'
-const isSameList = (a: readonly unknown[], b: readonly unknown[]): boolean =>
-  a.length === b.length && a.every((each, n) => each === b[n])
 
 /** What lengths of a page refer to, without laying out what it prints. @throws As `measurePage` does. */
 export const facetBases = (page: ResolvedPage, viewport: ViewportChoice): FacetBases =>

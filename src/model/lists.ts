@@ -11,3 +11,7 @@ export function listsBy<K, V>(values: Iterable<V>, keyOf: (value: V) => K): Map<
   for (const value of values) addToList(lists, keyOf(value), value)
   return lists
 }
+
+/** Whether two lists hold the same things, in the same order. */
+export const isSameList = (a: readonly unknown[], b: readonly unknown[]): boolean =>
+  a === b || (a.length === b.length && a.every((each, n) => each === b[n]))

@@ -1,3 +1,4 @@
+import { isSameList } from '../../model/lists.js'
 import { remembered } from '../../model/remembered.js'
 import type { SiteData } from '../../model/schema.js'
 import { didYouMean } from '../../model/did-you-mean.js'
@@ -149,7 +150,7 @@ class Known {
     if (!names) this.#names.set(to, (names = this.names(to)))
     const key = `${to} ${name}`
     const known = suggested.get(key)
-    if (known && isSame(known.names, names)) return known.meant
+    if (known && isSameList(known.names, names)) return known.meant
     const meant = didYouMean(name, names)
     if (suggested.size >= MOST_KEPT) suggested.clear()
     suggested.set(key, { names, meant })
@@ -255,6 +256,3 @@ function withoutSelector(site: Site, path: readonly string[], where: number): re
   }
   return []
 }
-
-const isSame = (a: readonly string[], b: readonly string[]): boolean =>
-  a === b || (a.length === b.length && a.every((each, n) => each === b[n]))

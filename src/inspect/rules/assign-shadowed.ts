@@ -1,7 +1,11 @@
 import { plural } from '../words.js'
 import type { PageSight } from '../page-sight.js'
 import { siteRule } from '../rule.js'
+import { rememberedWith } from '../../model/remembered.js'
+import type { Viewport } from '../../model/site.js'
 import type { Assignments } from '../../resolve/assignments.js'
+import type { Contribution } from '../../resolve/contribution.js'
+import type { Layout } from '../../resolve/layout.js'
 import type { ResolvedPage } from '../../resolve/page.js'
 import type { ResolvedSite } from '../../resolve/resolve-site.js'
 import { compileWhere, selectorsOf } from '../../select/selector.js'
@@ -82,26 +86,26 @@ function exceptingIn({ assignments, site }: ResolvedSite): WhereIndex<Excepting>
   return known
 }
 
+/** The contributions of a layout that decide something at some viewport, by their names. */
+const decidersIn = rememberedWith<Layout, ReadonlySet<string>>(1)
+
+function findDeciders(layout: Layout, viewports: readonly Viewport[]): ReadonlySet<string> {
+  const decides = ({ settings }: Contribution, index: number): boolean =>
+    settings.locks.size > 0 ||
+    [...settings.values.keys()].some((path) => viewports.some(({ name }) => layout.decide(path, name).winner === index))
+  const deciding = layout.contributions.filter((each, index) => each.layer === 'assign' && decides(each, index))
+  return new Set(deciding.map(({ name }) => name))
+}
+
 /** Which assign entries match a page, which of them decide something there, and what their excepts shut out. */
-function entriesOn({ page, resolved, sights }: PageSight) {
+function entriesOn({ page, resolved }: PageSight) {
+  const { site } = page
   const templates = resolved.assignments.templatesFor(page.facts)
   const settings = resolved.assignments.settingsFor(page.facts, page.choice.template?.id ?? null)
   const winning = page.choice.winner?.pointer
   const chosen = templates.filter(({ entry }) => winning === `/assign/${entry.index}/template`)
-  const deciding = settings.filter(({ entry }) => {
-    const { contribution } = entry
-    const paths = [...(contribution?.settings.values.keys() ?? [])]
-    const locks = (contribution?.settings.locks.size ?? 0) > 0
-    return (
-      locks ||
-      paths.some((path) =>
-        sights.some(({ view }) => {
-          const { winner } = page.layout.decide(path, view.viewport.name)
-          return typeof winner === 'number' && page.layout.contributions[winner]?.name === contribution?.name
-        }),
-      )
-    )
-  })
+  const deciders = decidersIn(page.layout, [site.viewports], () => findDeciders(page.layout, site.viewports))
+  const deciding = settings.filter(({ entry }) => entry.contribution && deciders.has(entry.contribution.name))
   const excepted = exceptingIn(resolved).match(page.facts, page.core.template?.id ?? null)
   return {
     selectors: excepted.map(({ entry }) => ({ ...entry, isShut: entry.isShut(page) })),

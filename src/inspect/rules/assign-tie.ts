@@ -1,3 +1,5 @@
+import { rememberedWith } from '../../model/remembered.js'
+import type { Layout } from '../../resolve/layout.js'
 import { sameValue } from '../../resolve/page.js'
 import { compareSpecificity } from '../../select/selector.js'
 import type { Matched } from '../../select/where-index.js'
@@ -70,10 +72,22 @@ function templateTie({ page, resolved }: PageSight): readonly Fact[] {
   return winner && loser ? [tie(winner.entry, loser.entry, winning.pointer, 'the template')] : []
 }
 
-function settingTies({ page, resolved, sights }: PageSight): readonly Fact[] {
+/** For how many ways in which a layout's entries mean pages their ties are held. */
+const MOST_HELD = 16
+/** Pages of one layout that are meant by the same selectors have the same ties. */
+const tiesOf = rememberedWith<Layout, readonly Fact[]>(MOST_HELD)
+
+function settingTies(sight: PageSight): readonly Fact[] {
+  const { page, resolved } = sight
   const matched = resolved.assignments.settingsFor(page.facts, page.choice.template?.id ?? null)
   // They come weakest first: two that mean the page equally well are neighbors, and most pages have none.
   if (!matched.some((each, n) => n > 0 && isTied(each, matched[n - 1] as Matched<Assignment>))) return []
+  const others: unknown[] = []
+  for (const { entry, selector } of matched) others.push(entry, selector)
+  return tiesOf(page.layout, others, () => findTies(sight, matched))
+}
+
+function findTies({ page, resolved, sights }: PageSight, matched: readonly Matched<Assignment>[]): readonly Fact[] {
   const found = new Map<string, Fact>()
   const paths = new Set(matched.flatMap(({ entry }) => [...(entry.contribution?.settings.values.keys() ?? [])]))
   for (const { view } of sights)

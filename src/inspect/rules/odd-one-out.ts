@@ -5,7 +5,6 @@ import { pathOf, FACET_NAMES, FACETS, type Facet } from '../../model/facets.js'
 import type { DecidingLayer } from '../../resolve/page.js'
 import { selectorsOf } from '../../select/selector.js'
 import { siteRule } from '../rule.js'
-import type { Sight } from '../sight.js'
 import type { Survey } from '../survey.js'
 import { ODD_PAGES, ODD_SHARE } from '../thresholds.js'
 
@@ -35,58 +34,65 @@ pages:
   advice: 'give it what the others have, or set the difference on the page itself',
   looksAt: ['header', 'main'],
   marks({ page, sights }, mark) {
-    const group = `${page.facts.kind}\n${page.data.parent ?? ''}`
-    const measured = new Map(sights.map((sight) => [sight.view.viewport.name, sight]))
-    const record = facetRecord(page, (viewport) => (measured.get(viewport) as Sight).measure)
-    for (const viewport of measured.keys()) mark(`${group}\n${viewport}`, textOf(record[viewport] ?? {}), viewport)
+    const measures = sights.map(({ measure }) => measure)
+    mark(`${page.facts.kind}\n${page.data.parent ?? ''}`, textOf(facetRecord(page, measures)))
   },
   looksAgain: true,
   judge(tally, survey, report) {
     const all = tally.count()
     const values = tally.values()
     if (all < ODD_PAGES || values.length < 2) return
-    const looks = values.map((value) => ({ value, facets: facetsIn(value), times: tally.count(value) }))
-    FACET_NAMES.forEach((facet, n) => {
-      const counts = new Map<string, number>()
-      for (const { facets, times } of looks) counts.set(facets[n] ?? '', (counts.get(facets[n] ?? '') ?? 0) + times)
-      const [usual, times] = [...counts].reduce((a, b) => (b[1] > a[1] ? b : a))
-      const share = times / all
-      if (times < ODD_PAGES || share < ODD_SHARE || share === 1) return
-      for (const { value, facets } of looks)
-        if (facets[n] !== usual)
-          for (const { page, detail } of tally.marks(value)) {
-            const viewport = detail as string
-            const at = deciderFor(survey, page, viewport, facet)
-            if (at !== undefined)
-              report({ at, pages: [page], viewports: [viewport], numbers: { share }, words: { facet } })
-          }
+    const looks = values.map((value) => ({ value, viewports: viewportsIn(value), times: tally.count(value) }))
+    survey.viewports.forEach((viewport) => {
+      FACET_NAMES.forEach((facet, n) => {
+        const counts = new Map<string, number>()
+        const lookOf = ({ viewports }: (typeof looks)[number]): string => viewports.get(viewport)?.[n] ?? ''
+        for (const look of looks) counts.set(lookOf(look), (counts.get(lookOf(look)) ?? 0) + look.times)
+        const [usual, times] = [...counts].reduce((a, b) => (b[1] > a[1] ? b : a))
+        const share = times / all
+        if (times < ODD_PAGES || share < ODD_SHARE || share === 1) return
+        for (const look of looks)
+          if (lookOf(look) !== usual)
+            for (const { page } of tally.marks(look.value)) {
+              const decider = deciderFor(survey, page, viewport, facet)
+              if (decider !== undefined)
+                report({ at: decider, pages: [page], viewports: [viewport], numbers: { share }, words: { facet } })
+            }
+      })
     })
   },
 })
 
-/** Between the facets of a text; no value has it. */
-const SEPARATOR = '\u0000'
+/** Between the facets of a text, and between its viewports; no value has them. */
+const [FACET_END, VIEWPORT_END] = ['\u0000', '\u0001']
 
 /** How many texts are held in parts: most of a group stay as they are from one change to the next. */
 const MOST_PARTED = 1000
 
-/** What each facet comes to, of a text of all of them. */
-const facetsIn = rememberedText(MOST_PARTED, (text): readonly string[] => text.split(SEPARATOR))
+/** What each facet comes to at each viewport, of a text of all of them. */
+const viewportsIn = rememberedText(MOST_PARTED, (text): ReadonlyMap<string, readonly string[]> => {
+  const parts = text.split(VIEWPORT_END).map((part) => part.split(FACET_END))
+  return new Map(parts.map(([viewport = '', ...facets]) => [viewport, facets]))
+})
 
 /** The number of each property's facet. */
 const FACET_OF: Readonly<Record<string, number>> = Object.fromEntries(
   FACET_NAMES.flatMap((facet, n) => Object.keys(FACETS[facet]).map((property) => [pathOf(facet, property), n])),
 )
 
-/** What all facets come to at a viewport, as one text to compare; many pages share the record, and so the text. */
-const textOf = remembered((record: FacetRecord[string]): string => {
-  const parts = FACET_NAMES.map(() => '')
-  for (const path of Object.keys(record)) {
-    const value = record[path]
-    parts[FACET_OF[path] ?? 0] += `${path} ${typeof value === 'number' ? value : JSON.stringify(value)}\n`
-  }
-  return parts.join(SEPARATOR)
-})
+/** What all facets come to at all viewports, as one text to compare; many pages share the record, and so the text. */
+const textOf = remembered((record: FacetRecord): string =>
+  Object.entries(record)
+    .map(([viewport, values]) => {
+      const parts = FACET_NAMES.map(() => '')
+      for (const path of Object.keys(values)) {
+        const value = values[path]
+        parts[FACET_OF[path] ?? 0] += `${path} ${typeof value === 'number' ? value : JSON.stringify(value)}\n`
+      }
+      return [viewport, ...parts].join(FACET_END)
+    })
+    .join(VIEWPORT_END),
+)
 
 /** What decides a facet of a page; `undefined` where that is set for this page alone. */
 function deciderFor({ resolved }: Survey, id: string, viewport: string, facet: Facet): string | undefined {
