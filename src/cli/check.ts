@@ -132,7 +132,11 @@ function check(resolved: ResolvedSite, options: CheckOptions, io: Io): Checked {
   let all: readonly Found[] = []
   const onFound = (found: readonly Found[]): void => void (all = found)
   // What is not shown is counted only, and no fix of it is looked for.
-  const shown = inspectWithBars(resolved, { ...asked, cases, fixes, max: max === 0 ? Infinity : max, onFound }, io)
+  const shown = inspectWithBars(
+    resolved,
+    { ...asked, cases, fixes, max: max === 0 ? Infinity : max, onFound, isLast: true },
+    io,
+  )
   return { resolved, all, shown }
 }
 

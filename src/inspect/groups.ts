@@ -6,8 +6,35 @@ import type { Case, Fact, Group, Rule } from './rule.js'
 export interface RuleGroup {
   readonly rule: Rule
   readonly group: Group
+  /** The group's pages: all that is needed of most groups. */
+  readonly pages: readonly string[]
   /** The key of the finding that it makes: rule and place. */
   readonly key: string
+}
+
+/** A group that is put together once somebody asks for more than its pages. */
+class FactGroup implements RuleGroup {
+  readonly key: string
+  readonly facts: readonly RuleFact[]
+  #pages: readonly string[] | undefined
+  #group: Group | undefined
+
+  constructor(key: string, facts: readonly RuleFact[]) {
+    this.key = key
+    this.facts = facts
+  }
+
+  get rule(): Rule {
+    return (this.facts[0] as RuleFact).rule
+  }
+
+  get pages(): readonly string[] {
+    return (this.#pages ??= pagesOf(this.facts))
+  }
+
+  get group(): Group {
+    return (this.#group ??= toGroup(this.facts, this.pages))
+  }
 }
 
 /** One group for each rule and deciding place. */
@@ -40,15 +67,15 @@ export function factsByKey(facts: Iterable<RuleFact>): Map<string, RuleFact[]> {
 export const keyOf = ({ rule, fact }: RuleFact): string => `${rule.id}@${fact.at}`
 
 /** Groups by their first fact: after a change most are made of the same facts as before. */
-const known = new WeakMap<RuleFact, { readonly facts: readonly RuleFact[]; readonly group: RuleGroup }>()
+const known = new WeakMap<RuleFact, FactGroup>()
 
 /** All facts of one key as a group. */
 export function groupOf(key: string, facts: readonly RuleFact[]): RuleGroup {
   const first = facts[0] as RuleFact
   const before = known.get(first)
-  if (before && isSameList(before.facts, facts)) return before.group
-  const made: RuleGroup = { key, rule: first.rule, group: toGroup(facts) }
-  known.set(first, { facts, group: made })
+  if (before && isSameList(before.facts, facts)) return before
+  const made = new FactGroup(key, facts)
+  known.set(first, made)
   return made
 }
 
@@ -61,14 +88,28 @@ function weightIn(rule: Rule, { numbers }: Fact): number {
   return -Infinity
 }
 
-function toGroup(facts: readonly RuleFact[]): Group {
+/** Among so many pages one is looked for one by one. */
+const FEW_PAGES = 8
+
+/** The pages of facts, each once, in their order: what is seen on one is nearly always seen there at all viewports. */
+function pagesOf(facts: readonly RuleFact[]): readonly string[] {
+  const pages: string[] = []
+  let seen: Set<string> | undefined
+  for (const { cases } of facts)
+    for (const { page } of cases) {
+      if (page === pages.at(-1) || (seen ? seen.has(page) : pages.includes(page))) continue
+      pages.push(page)
+      if (seen) seen.add(page)
+      else if (pages.length > FEW_PAGES) seen = new Set(pages)
+    }
+  return pages
+}
+
+function toGroup(facts: readonly RuleFact[], pages: readonly string[]): Group {
   const [{ rule, fact: first, cases: ofFirst }] = facts as readonly [RuleFact]
   // Most are seen once, and are what they are made of.
-  if (facts.length === 1 && ofFirst.length <= 1)
-    return { at: first.at, cases: ofFirst, pages: ofFirst.map(({ page }) => page), worst: first }
+  if (facts.length === 1 && ofFirst.length <= 1) return { at: first.at, cases: ofFirst, pages, worst: first }
   const cases: Case[] = []
-  const pages: string[] = []
-  const seen = new Set<string>()
   let worst = first
   let most = weightIn(rule, first)
   const weigh = (fact: Fact): void => {
@@ -81,16 +122,13 @@ function toGroup(facts: readonly RuleFact[]): Group {
   for (const each of facts)
     for (const found of each.cases) {
       cases.push(found)
-      // What is seen on a page is nearly always seen there at all viewports.
-      if (found.page !== pages.at(-1) && !seen.has(found.page)) {
-        seen.add(found.page)
-        pages.push(found.page)
-      }
       if (found !== each.fact) weigh(found)
     }
   return { at: first.at, cases, pages, worst }
 }
 
 /** A group as if it were of some of its pages only. */
-export const ofPages = (rule: Rule, group: Group, pages: readonly string[]): Group =>
-  toGroup([{ rule, fact: group.worst, cases: group.cases.filter((c) => pages.includes(c.page)), page: undefined }])
+export function ofPages(rule: Rule, group: Group, pages: readonly string[]): Group {
+  const cases = group.cases.filter((c) => pages.includes(c.page))
+  return new FactGroup('', [{ rule, fact: group.worst, cases, page: undefined }]).group
+}

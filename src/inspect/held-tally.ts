@@ -1,4 +1,5 @@
 import { LayeredMap } from '../model/layered-map.js'
+import { listsBy } from '../model/lists.js'
 import { mentionsEntries, type Renumbering } from '../resolve/renumbered.js'
 import { renamedMark } from './fact-changes.js'
 import type { Mark } from './seen.js'
@@ -15,51 +16,57 @@ const single = (marks: readonly Mark[]): Mark | readonly Mark[] => (marks.length
 const listOf = (held: Mark | readonly Mark[] | undefined): readonly Mark[] => (held === undefined ? [] : [held].flat())
 
 const NO_MARKS: Valued = { pages: LayeredMap.of(new Map()), count: 0 }
+const NO_VALUES: ReadonlyMap<string, Valued> = new Map()
+
+function byPage(marks: readonly Mark[]): Valued {
+  const lists = listsBy(marks, ({ page }) => page)
+  return { pages: LayeredMap.of(new Map([...lists].map(([page, list]) => [page, single(list)]))), count: marks.length }
+}
 
 /** A tally that gives changed copies of itself: a copy costs what it changes. */
 export class HeldTally {
-  readonly #held: ReadonlyMap<string, Valued>
+  /** Marks that nobody has changed yet, by value. */
+  readonly #lists: ReadonlyMap<string, readonly Mark[]> | undefined
+  #pages: ReadonlyMap<string, Valued> | undefined
   #isNumbered: boolean | undefined
 
-  constructor(held: ReadonlyMap<string, Valued> = new Map()) {
-    this.#held = held
+  private constructor(lists?: ReadonlyMap<string, readonly Mark[]>, held?: ReadonlyMap<string, Valued>) {
+    this.#lists = lists
+    this.#pages = held
   }
 
-  get isEmpty(): boolean {
-    return this.#held.size === 0
-  }
+  static readonly empty = new HeldTally(new Map())
 
   /** One that holds some marks. */
   static of(marks: readonly Mark[]): HeldTally {
-    const byValue = new Map<string, { readonly pages: Map<string, Mark | Mark[]>; count: number }>()
-    for (const mark of marks) {
-      let held = byValue.get(mark.value)
-      if (!held) byValue.set(mark.value, (held = { pages: new Map(), count: 0 }))
-      held.count++
-      const before = held.pages.get(mark.page)
-      if (Array.isArray(before)) before.push(mark)
-      else held.pages.set(mark.page, before ? [before, mark] : mark)
-    }
-    return new HeldTally(
-      new Map([...byValue].map(([value, { pages, count }]) => [value, { pages: LayeredMap.of(pages), count }])),
-    )
+    return new HeldTally(listsBy(marks, ({ value }) => value))
+  }
+
+  /** The marks by value and page, as a change needs them: most tallies are never changed. */
+  get #held(): ReadonlyMap<string, Valued> {
+    return (this.#pages ??= new Map([...(this.#lists ?? [])].map(([value, marks]) => [value, byPage(marks)])))
+  }
+
+  get isEmpty(): boolean {
+    return (this.#lists ?? this.#held).size === 0
   }
 
   /** What a rule sees of the tally, its pages in an order. */
   inOrder(position: (page: string) => number): Tally {
-    const held = this.#held
+    const lists = this.#lists
+    const held = lists ? NO_VALUES : this.#held
+    const values = lists ?? held
     const ofValue = (value: string): readonly Mark[] => {
       const pages = held.get(value)?.pages
-      return pages?.keys.flatMap((page) => listOf(pages.get(page))) ?? []
+      return lists?.get(value) ?? pages?.keys.flatMap((page) => listOf(pages.get(page))) ?? []
     }
+    const countOf = (value: string): number => lists?.get(value)?.length ?? held.get(value)?.count ?? 0
     return {
       count: (value) =>
-        value !== undefined
-          ? (held.get(value)?.count ?? 0)
-          : [...held.values()].reduce((sum, { count }) => sum + count, 0),
-      values: () => [...held.keys()],
+        value !== undefined ? countOf(value) : [...values.keys()].reduce((sum, each) => sum + countOf(each), 0),
+      values: () => [...values.keys()],
       marks: (value) => {
-        const found = value === undefined ? [...held.keys()].flatMap(ofValue) : ofValue(value)
+        const found = value === undefined ? [...values.keys()].flatMap(ofValue) : ofValue(value)
         return [...found].sort((a, b) => position(a.page) - position(b.page))
       },
     }
@@ -69,6 +76,7 @@ export class HeldTally {
   renamed(renaming: Renumbering): HeldTally {
     if (renaming.isEmpty || !this.#mentionsEntries()) return this
     return new HeldTally(
+      undefined,
       new Map(
         [...this.#held].map(([value, { pages, count }]) => {
           const list = new Map(
@@ -84,11 +92,13 @@ export class HeldTally {
   }
 
   #mentionsEntries(): boolean {
-    return (this.#isNumbered ??= [...this.#held].some(
-      ([value, { pages }]) =>
-        mentionsEntries(value) ||
-        pages.keys.some((page) => listOf(pages.get(page)).some(({ key, detail }) => mentionsEntries([key, detail]))),
-    ))
+    const does = ({ key, detail }: Mark): boolean => mentionsEntries([key, detail])
+    return (this.#isNumbered ??= this.#lists
+      ? [...this.#lists].some(([value, marks]) => mentionsEntries(value) || marks.some(does))
+      : [...this.#held].some(
+          ([value, { pages }]) =>
+            mentionsEntries(value) || pages.keys.some((page) => listOf(pages.get(page)).some(does)),
+        ))
   }
 
   /** Without what some pages contribute under some values, and with other marks instead. */
@@ -115,6 +125,6 @@ export class HeldTally {
       if (left === 0) held.delete(value)
       else held.set(value, { pages: pages.with(changes), count: left })
     }
-    return new HeldTally(held)
+    return new HeldTally(undefined, held)
   }
 }

@@ -41,6 +41,8 @@ export interface InspectOptions {
   readonly cases?: boolean
   /** The clock, for years and countdowns; default the machine's. */
   readonly now?: Date
+  /** Whether neither this site nor a change of it is inspected again: without fixes less is then noted. Default false. */
+  readonly isLast?: boolean
   /** Called as the work goes on: pages that were looked at, then findings whose fixes were tried. */
   readonly onProgress?: (progress: InspectProgress) => void
 }
@@ -93,7 +95,8 @@ function* inspecting(resolved: ResolvedSite, options: InspectOptions): Generator
   const isAsked = (rule: Rule): boolean => SEVERITIES.indexOf(severityOf(rule) ?? 'note') <= least
   expectPages(resolved, options.pages)
   const rules = (options.rules ? rulesOf(options.rules) : RULES).filter(isAsked)
-  const gathering = gatherFacts(resolved, { rules, now })
+  const isLast = options.isLast === true && fixes === false
+  const gathering = gatherFacts(resolved, { rules, now, isLast })
   const pages = resolved.pageIds.length
   let gathered = gathering.next()
   for (; !gathered.done; gathered = gathering.next()) {
@@ -111,7 +114,7 @@ function* inspecting(resolved: ResolvedSite, options: InspectOptions): Generator
   found.sort(byHarm(severityOf))
   const groups = max === undefined ? found : found.slice(0, max)
   onFound?.(
-    found.map(({ key, rule, group: { pages } }) => {
+    found.map(({ key, rule, pages }) => {
       return { key, rule: rule.id, severity: severityOf(rule) as Severity, pages }
     }),
   )
@@ -149,7 +152,7 @@ const byHarm =
   (severityOf: (rule: Rule) => Severity | undefined) =>
   (a: RuleGroup, b: RuleGroup): number =>
     (a.rule === b.rule ? 0 : rank(severityOf(a.rule)) - rank(severityOf(b.rule))) ||
-    b.group.pages.length - a.group.pages.length ||
+    b.pages.length - a.pages.length ||
     (a.key < b.key ? -1 : 1)
 
 /** Every finding of what is known of a site, most harmful first, with what was tried for it by other means. */

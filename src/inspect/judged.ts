@@ -48,7 +48,7 @@ export function judge(
   rule: SiteRule,
   now: Date,
   key: string,
-  tally = new HeldTally(),
+  tally = HeldTally.empty,
   readers?: Readers<string>,
 ): readonly RuleFact[] {
   const found: RuleFact[] = []

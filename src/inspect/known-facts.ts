@@ -18,6 +18,8 @@ export interface FactsOptions {
   readonly rules?: readonly Rule[]
   /** The clock, for years and countdowns; default the machine's. */
   readonly now?: Date | undefined
+  /** Whether nobody will ask for the same again, or for what a change makes of it. */
+  readonly isLast?: boolean
 }
 
 /** The rules that a site does not turn off. */
@@ -46,7 +48,9 @@ export function* gatherFacts(resolved: ResolvedSite, options: FactsOptions = {})
     if (resolved.change?.isReread) resolved.letGo()
     return kept
   }
-  return keep(yield* SiteFacts.gather(resolved, askedRules(rules), now ?? new Date()))
+  const { isLast = false } = options
+  const facts = yield* SiteFacts.gather(resolved, askedRules(rules), now ?? new Date(), isLast)
+  return isLast ? facts : keep(facts)
 }
 
 /** The same, in one go. */

@@ -23,38 +23,49 @@ export function askedRules(all: readonly Rule[]): AskedRules {
   }
 }
 
+/** How pages are looked at. */
+export interface Looking {
+  /** Measures of the pages before a change, which what stays is taken from. */
+  readonly before?: Measures
+  /** Whether no change will be made to what is looked at. */
+  readonly isTrial?: boolean
+  /** Whether what the looks rest on is noted; default true. */
+  readonly isNoting?: boolean
+}
+
 /** Looks at the pages of one state of a site, and notes what of the site each look rests on. */
 export class Looker {
   readonly resolved: ResolvedSite
   readonly #now: Date
   readonly #rules: AskedRules
-  readonly #seen: ReadSite
+  readonly #seen: ReadSite | undefined
   readonly #through: ResolvedSite
-
   readonly #before: Measures | undefined
   readonly #isTrial: boolean
 
-  /**
-   * @param before - Measures of the pages before a change, which what stays is taken from.
-   * @param isTrial - Whether no change will be made to what is looked at.
-   */
-  constructor(resolved: ResolvedSite, rules: AskedRules, now: Date, before?: Measures, isTrial = false) {
+  constructor(
+    resolved: ResolvedSite,
+    rules: AskedRules,
+    now: Date,
+    { before, isTrial = false, isNoting = true }: Looking = {},
+  ) {
     this.resolved = resolved
     this.#before = before
     this.#isTrial = isTrial
     this.#now = now
     this.#rules = rules
-    this.#seen = new ReadSite(resolved.site)
-    this.#through = resolved.seenThrough(this.#seen.site)
+    this.#seen = isNoting ? new ReadSite(resolved.site) : undefined
+    this.#through = resolved.seenThrough(this.#seen?.site ?? resolved.site)
   }
 
   /** The site as the rules about it see it; what they read meanwhile is noted, but for what a page reads of itself. */
   during<T>(
     work: (resolved: ResolvedSite) => T,
-    reads?: Set<ReadKey>,
+    reads = new Set<ReadKey>(),
     own?: string,
   ): { readonly result: T; readonly reads: Set<ReadKey> } {
-    return this.#seen.during(() => work(this.#through), reads, own)
+    const through = this.#through
+    return this.#seen ? this.#seen.during(() => work(through), reads, own) : { result: work(through), reads }
   }
 
   /**

@@ -1,4 +1,3 @@
-import { rememberedText } from '../css/remembered-text.js'
 import type { Box, PrintedItem } from '../measure/box.js'
 import type { Frame } from '../measure/frame.js'
 import { frameOf, measurePage, type MeasureOptions } from '../measure/page.js'
@@ -8,7 +7,6 @@ import type { MeasuredSection } from '../measure/section.js'
 import { surroundItems } from '../measure/surround.js'
 import { DEFAULT_ARRANGE, pathOf, type PresentFacet, type PropertyPath } from '../model/facets.js'
 import type { ItemKind } from '../model/item-kinds.js'
-import { toPointer } from '../model/json.js'
 import type { PageView, ResolvedPage } from '../resolve/page.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 import { Answers } from './answers.js'
@@ -33,7 +31,6 @@ export class Sight {
   #measure: PageMeasure | undefined
   #items: readonly PrintedItem[] | undefined
   #titles: readonly SeenTitle[] | undefined
-  #body: string | undefined
   #texts: readonly PrintedItem[] | undefined
   readonly #answers = new Answers<Sight>()
 
@@ -129,7 +126,7 @@ export class Sight {
 
   /** Pointer of the page's body. */
   get body(): string {
-    return (this.#body ??= toPointer(['pages', this.page.id, 'body']))
+    return this.page.bodyPointer
   }
 
   /** The body's first section that is not hidden, where the template prints the content. */
@@ -178,11 +175,23 @@ export interface SeenTitle {
   readonly carriesHeadline: boolean
 }
 
-/** For how many texts their plain words are held: a page's title and headings are asked about at each viewport. */
-const MOST_PLAIN = 1000
+const normalized = (text: string): string => text.replace(/\s+/g, ' ').trim().toLowerCase()
 
-/** Words without case, and with white space of any length the same. */
-const normalized = rememberedText(MOST_PLAIN, (text) => text.replace(/\s+/g, ' ').trim().toLowerCase())
+const LAST_ASCII = 0x7f
+const isSpace = (code: number): boolean => code === 0x20 || (code >= 0x09 && code <= 0x0d)
+
+/** Whether two texts have the same words, in upper or lower case and with white space of any length between them. */
+function areSameWords(a: string, b: string): boolean {
+  const length = Math.min(a.length, b.length)
+  // Most differ within a few letters, or one goes on where the other ends: no text need be made to see that.
+  for (let n = 0; n < length; n++) {
+    const [x, y] = [a.charCodeAt(n), b.charCodeAt(n)]
+    if (x === y) continue
+    if (x > LAST_ASCII || y > LAST_ASCII || isSpace(x) || isSpace(y)) return normalized(a) === normalized(b)
+    if ((x | 0x20) !== (y | 0x20)) return false
+  }
+  return !/\S/.test(a.slice(length)) && !/\S/.test(b.slice(length)) && normalized(a) === normalized(b)
+}
 
 /**
  * All that shows a page's title at a viewport: the theme's title; `title` items; a heading 1 in the template's arrange
@@ -205,7 +214,7 @@ function seenTitles(sight: Sight): SeenTitle[] {
 function titleOf(sight: Sight, { item, kind, pointer, place }: PrintedItem): SeenTitle | undefined {
   if (kind === 'title') return { pointer, what: `a title item in the ${place}`, theme: false, carriesHeadline: true }
   if (kind !== 'heading') return undefined
-  const isTitle = normalized(item.text ?? '') === normalized(sight.page.data.title)
+  const isTitle = areSameWords(item.text ?? '', sight.page.data.title)
   if (!isTitle && !isTop(sight, item.heading, pointer, place)) return undefined
   const what = `a heading ${item.heading ?? ''}${isTitle ? ' with the title’s words' : ''} in the ${place}`
   return { pointer, what, theme: false, carriesHeadline: item.heading === 1 }

@@ -74,14 +74,18 @@ export class SiteFacts {
     this.#byKey = byKey
   }
 
-  /** Looks at every page of a site, then judges it; yields the number of pages that were looked at. */
-  static *gather(resolved: ResolvedSite, rules: AskedRules, now: Date): Generator<number, SiteFacts> {
-    const looker = new Looker(resolved, rules, now)
+  /**
+   * Looks at every page of a site, then judges it; yields the number of pages that were looked at.
+   *
+   * @param isLast - Whether no step to a changed site will be taken from what is found.
+   */
+  static *gather(resolved: ResolvedSite, rules: AskedRules, now: Date, isLast = false): Generator<number, SiteFacts> {
+    const looker = new Looker(resolved, rules, now, isLast ? { isNoting: false } : {})
     const looks = new Map<string, Look>()
     const marks = new Map<SiteRule, Mark[]>(rules.ofSite.map((rule) => [rule, []]))
     const measures = new Measures(resolved)
     // All or none: where the first are kept, the engine makes those of all others at once where only old things are.
-    const isKept = measures.hasRoomFor(resolved.pageIds.length)
+    const isKept = !isLast && measures.hasRoomFor(resolved.pageIds.length)
     for (const id of resolved.pageIds) {
       const glance = looker.glance(id, undefined, !isKept)
       const { look } = glance

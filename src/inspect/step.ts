@@ -68,7 +68,7 @@ export class Step {
     this.base = base
     this.after = after
     this.#parts = parts
-    this.#looker = new Looker(after, base.rules, base.now, base.measures, isTrial)
+    this.#looker = new Looker(after, base.rules, base.now, { before: base.measures, isTrial })
     const { edited, reach, renumbering } = changesSince(base.resolved, after)
     this.#renumbering = renumbering
     const [a, b] = [base.resolved.site, after.site]
@@ -226,7 +226,7 @@ export class Step {
     const [old, now] = [listsBy(gone, keyOfMark), listsBy(came, keyOfMark)]
     const tallies = new Map<string, HeldTally>()
     const tallyOf = (key: string): HeldTally =>
-      tallies.get(key) ?? (known.tallies.get(before.text(key)) ?? new HeldTally()).renamed(renamed)
+      tallies.get(key) ?? (known.tallies.get(before.text(key)) ?? HeldTally.empty).renamed(renamed)
     for (const key of new Set([...old.keys(), ...now.keys()]))
       tallies.set(key, tallyOf(key).with(old.get(key) ?? [], now.get(key) ?? []))
     const facts = new Map<string, readonly RuleFact[] | undefined>()

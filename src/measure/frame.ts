@@ -97,6 +97,11 @@ export class Frame {
     return this.#take(name, before ?? this.#workOut(given, make)) as T
   }
 
+  /** Whether no part is kept, or taken from before: then a part may be laid out right where it belongs. @internal */
+  get isPlain(): boolean {
+    return this.#isLast && !this.#before && !this.#asked
+  }
+
   #partBefore(name: string, given: readonly unknown[]): Part | undefined {
     const before = this.#before && this.#before.#parts.get(name)
     return before && isSame(before.given, given) && this.#isStill(before, this.#isLayoutSame) ? before : undefined

@@ -6,7 +6,7 @@ import { Cursor, makeBox, type Box, type PrintedItem } from './box.js'
 import type { Frame } from './frame.js'
 import { bylineHeight, commentsHeight, headingHeight, pictureHeight, sumOfItems, type Height } from './item-height.js'
 import type { ArrangedSlot, FacetBases, PlainMeasure } from './page-measure.js'
-import { layOut, layOutBox, nothingLaidOut, type MeasuredSection } from './section.js'
+import { layOut, layOutBox, nothingLaidOut, type LaidOut, type MeasuredSection } from './section.js'
 import { barBoxes, measureBar, sidebarItems, type MeasuredSurround } from './surround.js'
 
 /** Everything on a page, part by part from the top. */
@@ -28,6 +28,10 @@ class Builder {
 
   constructor(frame: Frame) {
     this.#frame = frame
+  }
+
+  get #laidOut(): LaidOut {
+    return { boxes: this.#boxes, items: this.#items, sections: this.#sections }
   }
 
   build(): PlainMeasure {
@@ -215,6 +219,7 @@ class Builder {
   /** The part between what is above the content and what is below it: as before a change to header or footer alone. */
   #sameMain(top: Cursor): Inside & { readonly at: Cursor } {
     const frame = this.#frame
+    if (frame.isPlain) return this.#main(top)
     const { page, style } = frame.view
     const main = frame.part('main', [page.core, style, frame.site.data.inserts, top], () => {
       const inner = new Builder(frame)
@@ -331,8 +336,8 @@ class Builder {
       case 'comments':
         return this.#isShown('comments') ? this.#comments(at, x, width) : at
       case 'content': {
-        const pointer = toPointer(['pages', view.page.id, 'body'])
-        return this.#list(view.page.data.body ?? NOTHING, pointer, at, x, width, 'body', 0, 'the content')
+        const { data, bodyPointer } = view.page
+        return this.#list(data.body ?? NOTHING, bodyPointer, at, x, width, 'body', 0, 'the content')
       }
       default: {
         const list = `${view.page.choice.template?.arrangePointer ?? ''}`
@@ -354,6 +359,10 @@ class Builder {
   ): Cursor {
     const naming = { place, section: undefined, first, depth: 0 }
     const frame = this.#frame
+    if (frame.isPlain) {
+      const { height, certainty } = layOut(frame, items, pointer, { x, width, at }, naming, this.#laidOut)
+      return at.down(height, because, pointer, certainty)
+    }
     // The template's entries are laid out one by one, each in a list that is made for it.
     const list = place === 'arrange' ? items[0] : items
     const laid = frame.part(`${place} ${first}`, [list, pointer, x, width, at], () => {

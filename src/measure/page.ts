@@ -10,6 +10,9 @@ import type { MeasuredSection } from './section.js'
 import type { MeasuredSurround } from './surround.js'
 import type { TextMeasurer } from './text.js'
 
+/** Up to so many boxes are looked through for one of them; of more a map is made. */
+const FEW_BOXES = 32
+
 /** Plain data, with its view and the way to find a box on the prototype, where copies leave them out. */
 class Measured implements PageMeasure {
   readonly viewport: Viewport
@@ -25,7 +28,7 @@ class Measured implements PageMeasure {
   readonly gutter: number
   readonly sidebarBeside: boolean
   readonly #frame: Frame
-  readonly #byId: Map<string, Box>
+  #byId: Map<string, Box> | undefined
 
   constructor(frame: Frame, data: PlainMeasure) {
     this.viewport = data.viewport
@@ -41,8 +44,6 @@ class Measured implements PageMeasure {
     this.gutter = data.gutter
     this.sidebarBeside = data.sidebarBeside
     this.#frame = frame
-    this.#byId = new Map()
-    for (const box of data.boxes) this.#byId.set(box.id, box)
   }
 
   /** What a measure was worked out with, for the one that comes after it. */
@@ -55,6 +56,13 @@ class Measured implements PageMeasure {
   }
 
   box(id: string): Box | undefined {
+    const { boxes } = this
+    // Most pages have few boxes, and nobody asks for many of them. Of two of one id the last one counts.
+    if (boxes.length <= FEW_BOXES) {
+      for (let n = boxes.length - 1; n >= 0; n--) if (boxes[n]?.id === id) return boxes[n]
+      return undefined
+    }
+    this.#byId ??= new Map(boxes.map((box) => [box.id, box]))
     return this.#byId.get(id)
   }
 }

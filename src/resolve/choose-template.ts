@@ -54,11 +54,19 @@ export class TemplateChoice {
   #told: { readonly because: () => string; readonly chain: readonly TemplateEntry[] } | undefined
   #strongest: Strongest | undefined
 
-  constructor(options: TemplateOptions, facts: PageFacts, page: PageData, template: Template | undefined) {
+  /** @param decided - Who decided it, where that is known. */
+  constructor(
+    options: TemplateOptions,
+    facts: PageFacts,
+    page: PageData,
+    template: Template | undefined,
+    decided?: Strongest,
+  ) {
     this.#options = options
     this.#facts = facts
     this.#page = page
     this.template = template
+    this.#strongest = decided
   }
 
   /** No template, since the page is dormant. */
@@ -105,11 +113,8 @@ export interface TemplateOptions {
   readonly assignments: Assignments
 }
 
-/** The template of a page; `undefined` where it gets none. */
-export const chooseTemplate = (options: TemplateOptions, facts: PageFacts, page: PageData): Template | undefined =>
-  strongest(options, facts, page).template
-
-interface Strongest {
+/** The strongest choice of a template that can be used. */
+export interface Strongest {
   readonly layer?: Chooser
   readonly named?: Named
   readonly template?: Template
@@ -119,7 +124,7 @@ interface Strongest {
 const NOBODY: Strongest = { hasSkipped: false }
 
 /** Asks the choosers from the strongest down, and stops at the first that names one that can be used. */
-function strongest(options: TemplateOptions, facts: PageFacts, page: PageData): Strongest {
+export function strongest(options: TemplateOptions, facts: PageFacts, page: PageData): Strongest {
   const { site, templates } = options
   const order = site.data.choose ?? CHOOSERS
   let hasSkipped = false

@@ -6,7 +6,7 @@ import { sitePartsOf, type Site } from '../model/site.js'
 import { LAYERS, type SettingsLayer } from '../model/site-data.js'
 import { PageFacts } from '../select/page-facts.js'
 import type { EarlierCore } from './carried-choice.js'
-import { builderBarred, chooseTemplate, namedTemplates } from './choose-template.js'
+import { builderBarred, namedTemplates, strongest } from './choose-template.js'
 import { BASELINE, type Contribution } from './contribution.js'
 import { Layout } from './layout.js'
 import type { PageCore } from './page.js'
@@ -61,13 +61,17 @@ export function makeCore({ site, prepared }: SiteState, id: string, isShared: bo
   if (earlier?.data === data) {
     const { facts, dormant } = earlier
     const template = earlier.template && prepared.templates.get(earlier.template.id)
-    return { id, data, facts, dormant, template, layout: layoutOf({ site, prepared }, facts, data, template, isShared) }
+    const layout = layoutOf({ site, prepared }, facts, data, template, isShared)
+    // Who decided it may have another number now.
+    return { id, data, facts, dormant, template, decided: undefined, layout }
   }
   const facts = new PageFacts(site, id, data, prepared.purposes.get(id))
   const dormant = prepared.asleep.has(facts.kind)
   const options = { site, templates: prepared.templates, assignments: prepared.assignments }
-  const template = dormant ? undefined : chooseTemplate(options, facts, data)
-  return { id, data, facts, dormant, template, layout: layoutOf({ site, prepared }, facts, data, template, isShared) }
+  const decided = dormant ? undefined : strongest(options, facts, data)
+  const template = decided?.template
+  const layout = layoutOf({ site, prepared }, facts, data, template, isShared)
+  return { id, data, facts, dormant, template, decided, layout }
 }
 
 function layoutOf(

@@ -19,7 +19,7 @@ import type { PageData } from '../model/schema.js'
 import type { Site, Viewport } from '../model/site.js'
 import type { Chooser, Insert, LayerName } from '../model/site-data.js'
 import type { PageFacts } from '../select/page-facts.js'
-import { TemplateChoice, type TemplateOptions } from './choose-template.js'
+import { TemplateChoice, type Strongest, type TemplateOptions } from './choose-template.js'
 import type { Outcome } from './contribution.js'
 import type { Decision, Decisions, Layout, LayerEntry } from './layout.js'
 import type { StyleResult } from './style-layer.js'
@@ -107,6 +107,8 @@ export interface PageCore {
   /** A page whose kind comes from an extension that is off: it has no facets. */
   readonly dormant: boolean
   readonly template: Template | undefined
+  /** Who chose the template; `undefined` where that is asked again. */
+  readonly decided: Strongest | undefined
   /** Shared by all pages with the same layout. */
   readonly layout: Layout
 }
@@ -117,6 +119,7 @@ export class ResolvedPage {
   readonly #context: PageContext
   #choice: TemplateChoice | undefined
   #inserts: readonly PlacedInsert[] | undefined
+  #bodyPointer: string | undefined
   /** One for each of the site's viewports, in their order, and then others that were asked for. */
   #views: (PageView | undefined)[] | undefined
 
@@ -131,6 +134,11 @@ export class ResolvedPage {
 
   get data(): PageData {
     return this.core.data
+  }
+
+  /** Pointer of its body. @internal */
+  get bodyPointer(): string {
+    return (this.#bodyPointer ??= toPointer(['pages', this.id, 'body']))
   }
 
   get facts(): PageFacts {
@@ -149,10 +157,10 @@ export class ResolvedPage {
 
   /** The template that it gets, and who named which. */
   get choice(): TemplateChoice {
-    const { facts, data, template, dormant } = this.core
+    const { facts, data, template, dormant, decided } = this.core
     return (this.#choice ??= dormant
       ? TemplateChoice.dormant(this.#context, facts, data)
-      : new TemplateChoice(this.#context, facts, data, template))
+      : new TemplateChoice(this.#context, facts, data, template, decided))
   }
 
   get site(): Site {

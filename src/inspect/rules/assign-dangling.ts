@@ -87,6 +87,7 @@ class Known {
   readonly #whys = new Map<Named, Map<string, string | undefined>>()
 
   readonly #isOfMany: boolean
+  #isAwake: boolean | undefined
   /** The sections that were asked for all they hold. */
   readonly #sections = new Map<string, Things | undefined>()
 
@@ -197,9 +198,16 @@ class Known {
     return this.#sections.get(section)
   }
 
+  /** Whether no page is dormant, so that the kind of one that is named need not be asked. */
+  get #areAllAwake(): boolean {
+    const { data } = this.#site
+    return (this.#isAwake ??= Object.values(allOf(data.kinds) ?? {}).every(({ from }) => isOn(data, from)))
+  }
+
   #missingPage(name: string): string | undefined {
     const page = this.#site.pageData(name)
     if (!page) return `there is no page "${name}"`
+    if (this.#isOfMany && this.#areAllAwake) return undefined
     const { data } = this.#site
     return isOn(data, own(data.kinds, page.kind ?? DEFAULT_KIND)?.from)
       ? undefined
