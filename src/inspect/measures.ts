@@ -37,9 +37,9 @@ export class Measures {
     return measures
   }
 
-  /** Whether those of so many more pages can be kept without letting another go. */
-  hasRoomFor(pages: number): boolean {
-    return this.#known.size + pages <= MOST_MEASURED
+  /** Whether one more can be kept without letting another go. */
+  get hasRoom(): boolean {
+    return this.#known.size < MOST_MEASURED
   }
 
   /** What is known after a change: of pages that it does not affect, as before; of others as they were looked at. */
@@ -47,7 +47,7 @@ export class Measures {
     const stays = [...this.#known].filter(([id]) => !affected.has(id))
     const measures = new Measures(resolved, stays)
     for (const id of affected) {
-      const now = measures.hasRoomFor(1) ? seen(id) : undefined
+      const now = measures.hasRoom ? seen(id) : undefined
       if (now) measures.keep(id, now)
     }
     return measures

@@ -50,6 +50,12 @@ export interface KnownParts {
   readonly measures: Measures
 }
 
+/**
+ * Of so many pages the measures are kept as they are looked at: changes that are tried come back to each of them. Of more,
+ * most are not asked for again, and where some are kept the engine makes all others where only old things are.
+ */
+const FEW_PAGES = 200
+
 /** All that rules see of a site; what a change makes of it a `Step` works out. */
 export class SiteFacts {
   readonly resolved: ResolvedSite
@@ -84,8 +90,7 @@ export class SiteFacts {
     const looks = new Map<string, Look>()
     const marks = new Map<SiteRule, Mark[]>(rules.ofSite.map((rule) => [rule, []]))
     const measures = new Measures(resolved)
-    // All or none: where the first are kept, the engine makes those of all others at once where only old things are.
-    const isKept = !isLast && measures.hasRoomFor(resolved.pageIds.length)
+    const isKept = !isLast && resolved.pageIds.length <= FEW_PAGES
     for (const id of resolved.pageIds) {
       const glance = looker.glance(id, undefined, !isKept)
       const { look } = glance

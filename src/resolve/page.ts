@@ -107,7 +107,7 @@ export interface PageCore {
   /** A page whose kind comes from an extension that is off: it has no facets. */
   readonly dormant: boolean
   readonly template: Template | undefined
-  /** Who chose the template; `undefined` where that is asked again. */
+  /** Who chose the template; `undefined` where that is asked again. @internal */
   readonly decided: Strongest | undefined
   /** Shared by all pages with the same layout. */
   readonly layout: Layout
