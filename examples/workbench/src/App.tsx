@@ -1,7 +1,6 @@
 import { Alert, Button, Center, Code, Loader, Stack, Text, Title } from '@mantine/core'
 import { Activity, startTransition, useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import { deserializeSite, formatProblem, resolveSite } from 'wembra'
-import { demoProject } from './session/demo-project.ts'
 import { openFiles, openHandles } from './session/open-files.ts'
 import { Pictures } from './session/pictures.ts'
 import { ProjectFiles, type Project } from './session/project.ts'
@@ -9,6 +8,9 @@ import { fetchProject, isServed } from './session/server.ts'
 import { forgetSession, storedSession, type OpenedProject, type Stored } from './session/use-session.ts'
 import { Asker } from './worker/asker.ts'
 import { Workbench } from './Workbench.tsx'
+
+/** Who opens a site of their own does not load the demo site. */
+const demoProject = async (): Promise<Project> => (await import('./session/demo-project.ts')).demoProject()
 
 interface Opened extends OpenedProject {
   readonly pictures: Pictures
@@ -74,7 +76,7 @@ export function App() {
         return open(project, left?.version === version ? left : undefined, version)
       }
       const stored = await storedSession()
-      return open(stored?.project ?? demoProject(), stored)
+      return open(stored?.project ?? (await demoProject()), stored)
     })().catch(fail)
   }, [open, fail])
 
@@ -103,7 +105,8 @@ export function App() {
   const openDemo = useCallback(
     () =>
       void forgetSession()
-        .then(() => open(demoProject()))
+        .then(demoProject)
+        .then((project) => open(project))
         .catch(fail),
     [open, fail],
   )

@@ -7,24 +7,28 @@ const texts = import.meta.glob<string>(['../../../quillmere/**/*.yaml', '../../.
   eager: true,
 })
 
-/** The site's font, so that wrapped text has its true height here too. */
+/** The site's font, so that wrapped text has its true height here too: a file beside the app, which sets it in the same one. */
 const fonts = import.meta.glob<string>('../../../quillmere/fonts/*.ttf', {
-  query: '?inline',
+  query: '?url',
   import: 'default',
   eager: true,
 })
 
-const bytesOf = (dataUrl: string): Uint8Array =>
-  Uint8Array.from(atob(dataUrl.slice(dataUrl.indexOf(',') + 1)), (character) => character.charCodeAt(0))
+async function bytesAt(url: string): Promise<Uint8Array> {
+  const answer = await fetch(url)
+  if (!answer.ok) throw new Error(`the demo site's font is not there: ${url} answers ${answer.status}`)
+  return new Uint8Array(await answer.arrayBuffer())
+}
 
 /** The demo site, which is built into the app. */
-export function demoProject(): Project {
+export async function demoProject(): Promise<Project> {
   const named = <T>(entries: Readonly<Record<string, T>>): [string, T][] =>
     Object.entries(entries).map(([path, content]) => [path.replace(ROOT, ''), content])
+  const binary = named(fonts).map(async ([path, url]) => [path, await bytesAt(url)] as const)
   return {
     origin: 'demo',
     file: 'quillmere.site.yaml',
     texts: Object.fromEntries(named(texts)),
-    binary: Object.fromEntries(named(fonts).map(([path, url]) => [path, bytesOf(url)])),
+    binary: Object.fromEntries(await Promise.all(binary)),
   }
 }

@@ -106,9 +106,11 @@ export function useSession({ project, files, resolved, stored, version }: Opened
 
   useEffect(() => {
     const left = new AbortController()
+    // A change may have been made that is not drawn yet, nor known here.
     const keep = (): void => {
       left.abort()
-      void keepSession({ project, texts, saved, draft, version: served.current })
+      const { history, saved, draft } = latest.current
+      void keepSession({ project, texts: history.present.texts, saved, draft, version: served.current })
     }
     const later = setTimeout(keep, KEEP_AFTER)
     left.signal.addEventListener('abort', () => clearTimeout(later))
