@@ -105,7 +105,8 @@ function sayHeader(sight: Sight, say: Say): void {
 function saySidebar(page: PageSight, sight: Sight, say: Say): void {
   const { measure, view } = sight
   const sidebar = measure.box('sidebar')
-  const isPrinted = ({ measure: m }: Sight): boolean => m.box('sidebar') !== undefined
+  // Whether it is printed is a matter of settings: the other viewports need not be laid out for that.
+  const isPrinted = (each: Sight): boolean => each.isShown('sidebar') && each.view.value('sidebar.side') !== 'none'
   const unprinted = page.some(isPrinted) ? 'hidden' : 'absent'
   const presence = view.presence('sidebar.presence')
   say(
