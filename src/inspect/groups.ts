@@ -130,5 +130,6 @@ function toGroup(facts: readonly RuleFact[], pages: readonly string[]): Group {
 /** A group as if it were of some of its pages only. */
 export function ofPages(rule: Rule, group: Group, pages: readonly string[]): Group {
   const cases = group.cases.filter((c) => pages.includes(c.page))
-  return new FactGroup('', [{ rule, fact: group.worst, cases, page: undefined }]).group
+  const facts = [{ rule, fact: group.worst, cases, page: undefined }]
+  return toGroup(facts, pagesOf(facts))
 }
