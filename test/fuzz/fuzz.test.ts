@@ -5,7 +5,7 @@ import { join } from 'node:path'
 import { CASES, SLOWEST, takeIn, TARGETS } from '../support/fuzz.js'
 
 /** Inputs of each kind; `npm run fuzz` goes on with others. */
-const SAMPLE = 150
+const SAMPLE = 100
 
 interface Kept {
   readonly target: string

@@ -16,9 +16,16 @@ describe('a site that is inspected for the last time', () => {
     // Nothing was noted of what these rest on; whoever asks again is told all the same.
     const change = [{ op: 'add', path: '/pages/visit/access', value: 'members' }] as const
     expect(inspect(site.with(change), { now: NOW })).to.deep.equal(inspect(quillmere().with(change), { now: NOW }))
-    expect(inspect(site, { now: NOW, isLast: true, fixes: 'first' })).to.deep.equal(
-      inspect(quillmere(), { now: NOW, fixes: 'first' }),
-    )
+  })
+
+  it('has the same fixes, where they are asked for all the same', () => {
+    const site = () =>
+      siteOf(
+        'surrounds: { top: { as: header, height: 96px } }\ntheme: { layout: { header: { use: top, position: fixed } } }',
+      )
+    const fixed = inspect(site(), { now: NOW, fixes: true })
+    expect(fixed.filter(({ fixes }) => fixes.length > 0)).not.to.deep.equal([])
+    expect(inspect(site(), { now: NOW, fixes: true, isLast: true })).to.deep.equal(fixed)
   })
 
   it('has them also where there are more pages than measures are kept of', () => {
