@@ -8,9 +8,17 @@ import { makeSite } from './make-site.js'
 const EDITS = Number(process.argv[2] ?? 5000)
 const PAGES = Number(process.argv[3] ?? 10_000)
 
-/** Resident memory of a process, MB. */
-const memory = (pid: number | undefined): number =>
-  Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))?.[1] ?? 0) / 1024
+/** Resident memory of a process and of those it started, MB: for a large site it starts one with more room. */
+function memory(pid: number | undefined): number {
+  const [status, children] = ['status', `task/${pid}/children`].map((name) =>
+    readFileSync(`/proc/${pid}/${name}`, 'utf8'),
+  )
+  const own = Number(/VmRSS:\s+(\d+)/.exec(status ?? '')?.[1] ?? 0) / 1024
+  return (children ?? '')
+    .split(' ')
+    .filter(Boolean)
+    .reduce((sum, child) => sum + memory(Number(child)), own)
+}
 
 const median = (list: readonly number[]): number => [...list].sort((a, b) => a - b)[Math.floor(list.length / 2)] ?? 0
 
