@@ -104,21 +104,27 @@ export function useSession({ project, files, resolved, stored, version }: Opened
     return done
   }, [])
 
+  /** Keeps what is open, if it is not kept yet: a change may have been made that is not drawn. */
+  const kept = useRef<Open>(undefined)
+  const keep = useCallback((): void => {
+    if (kept.current === latest.current) return
+    kept.current = latest.current
+    const { history, saved, draft } = latest.current
+    void keepSession({ project, texts: history.present.texts, saved, draft, version: served.current })
+  }, [project])
+
+  useEffect(() => {
+    const later = setTimeout(keep, KEEP_AFTER)
+    return () => clearTimeout(later)
+  }, [keep, texts, saved, draft])
+
+  // Who leaves or hides the page before that keeps it, too.
   useEffect(() => {
     const left = new AbortController()
-    // A change may have been made that is not drawn yet, nor known here.
-    const keep = (): void => {
-      left.abort()
-      const { history, saved, draft } = latest.current
-      void keepSession({ project, texts: history.present.texts, saved, draft, version: served.current })
-    }
-    const later = setTimeout(keep, KEEP_AFTER)
-    left.signal.addEventListener('abort', () => clearTimeout(later))
-    // Who leaves or hides the page before that keeps it, too.
     window.addEventListener('pagehide', keep, left)
     document.addEventListener('visibilitychange', keep, left)
     return () => left.abort()
-  }, [project, texts, saved, draft])
+  }, [keep])
 
   const apply = useCallback(
     (patch: Patch, label: string): Promise<string | undefined> =>
