@@ -1,5 +1,6 @@
 import { diffFacets } from '../change/diff.js'
 import { tryPatch } from '../inspect/try-patch.js'
+import { listsBy } from '../model/lists.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 import { candidates } from './candidates.js'
 import type { Cause, DriftGroup } from './cause.js'
@@ -177,12 +178,20 @@ const rankOf = (property: string): number => {
   return index < 0 ? order.length : index
 }
 
-interface Tried {
-  readonly cause: Cause
-  readonly after: ResolvedSite
+/** What a change comes to on pages. */
+interface Difference {
+  /** What it explains. */
   readonly gone: readonly Discrepancy[]
   readonly left: readonly Discrepancy[]
+  /** What of that appeared and merely follows from what it explains. */
   readonly followers: readonly Discrepancy[]
+  /** How much else appeared. */
+  readonly fresh: number
+}
+
+interface Tried extends Difference {
+  readonly cause: Cause
+  readonly after: ResolvedSite
   readonly score: number
 }
 
@@ -192,10 +201,10 @@ function bestOf(
   before: readonly Discrepancy[],
   group: DriftGroup,
 ): Tried | undefined {
-  const known = new Set(before.map(keyOf))
-  const looked = somePages(comparer.pages, group.pages)
-  const isLooked = new Set(looked)
-  const asked = before.filter(({ page }) => isLooked.has(page))
+  const looked = new Looked(comparer, before, group.pages)
+  const [sample = ''] = group.pages
+  const isOfGroup = (d: Discrepancy): boolean => d.property === group.property
+  const onSample = looked.on(sample).filter(isOfGroup).length
   let best: Tried | undefined
   const seenPatches = new Set<string>()
   for (const cause of candidates(now, comparer, group, before)) {
@@ -205,34 +214,78 @@ function bestOf(
     const after = tryPatch(now, cause.patch)
     if (!after) continue
     // Most candidates do nothing for the first page, and need not be checked against all others.
-    const [sample = ''] = group.pages
-    const onSample = comparer.compare(after, [sample]).filter((d) => d.property === group.property)
-    if (onSample.length >= before.filter((d) => d.page === sample && d.property === group.property).length) continue
-    const { gone, left, followers } = difference(asked, known, comparer.compare(after, looked))
-    const fresh = left.filter((d) => !known.has(keyOf(d))).length - followers.length
-    if (!gone.some((d) => d.property === group.property)) continue
-    const score = gone.length - PRICE_OF_NEW * fresh - PRICE_OF_OPERATION * cause.patch.length
-    if (score <= 0 || (best && score < best.score)) continue
-    const tried: Tried = { cause, after, gone, left, followers, score }
+    if (comparer.compare(after, [sample]).filter(isOfGroup).length >= onSample) continue
+    const found = looked.with(after, cause, best?.score)
+    if (!found?.gone.some(isOfGroup)) continue
+    const tried: Tried = { cause, after, ...found, score: scoreOf(cause, found.gone.length, found.fresh) }
     // Of two that explain as much, the one that reaches fewer pages claims less of those that were not looked at.
-    if (!best || score > best.score || reachOf(now, tried) < reachOf(now, best)) best = tried
+    if (!best || tried.score > best.score || reachOf(now, tried) < reachOf(now, best)) best = tried
   }
-  if (!best || looked.length === comparer.pages.length) return best
-  return { ...best, ...difference(before, known, comparer.compare(best.after)) }
+  return best && { ...best, ...looked.everywhere(best) }
 }
 
-/** What a change explains, what is left with it, and what of that appeared and merely follows from what it explains. */
-function difference(
-  before: readonly Discrepancy[],
-  known: ReadonlySet<string>,
-  after: readonly Discrepancy[],
-): Pick<Tried, 'gone' | 'left' | 'followers'> {
-  const left = after.filter(({ isEstimate }) => !isEstimate)
-  const still = new Set(left.map(keyOf))
-  const gone = before.filter((d) => !still.has(keyOf(d)))
-  const follows = new Set(gone.flatMap(({ page, property }) => followersOf(property).map((each) => `${page} ${each}`)))
-  const followers = left.filter((d) => !known.has(keyOf(d)) && follows.has(`${d.page} ${d.property}`))
-  return { gone, left, followers }
+/** What a change that explains so much is worth, where something else appears with it. */
+const scoreOf = ({ patch }: Cause, gone: number, fresh: number): number =>
+  gone - PRICE_OF_NEW * fresh - PRICE_OF_OPERATION * patch.length
+
+/** What differed before a change, and the pages that it is looked at on. */
+class Looked {
+  readonly #comparer: Comparer
+  readonly #before: readonly Discrepancy[]
+  readonly #byPage: ReadonlyMap<string, readonly Discrepancy[]>
+  readonly #known: ReadonlySet<string>
+  readonly #pages: readonly string[]
+  readonly #asked: readonly Discrepancy[]
+
+  /** @param first - The pages that a cause is looked for. */
+  constructor(comparer: Comparer, before: readonly Discrepancy[], first: readonly string[]) {
+    this.#comparer = comparer
+    this.#before = before
+    this.#byPage = listsBy(before, ({ page }) => page)
+    this.#known = new Set(before.map(keyOf))
+    this.#pages = somePages(comparer.pages, first)
+    const isLooked = new Set(this.#pages)
+    this.#asked = before.filter(({ page }) => isLooked.has(page))
+  }
+
+  on(page: string): readonly Discrepancy[] {
+    return this.#byPage.get(page) ?? []
+  }
+
+  /**
+   * What a change comes to on these pages; `undefined` from the first page on after which it can come to nothing, or to
+   * less than the best so far: what differs on a page, and what follows from it, is that page's own matter.
+   */
+  with(after: ResolvedSite, cause: Cause, least = 0): Difference | undefined {
+    let [gone, fresh] = [this.#asked.length, 0]
+    for (const page of this.#pages) {
+      const before = this.on(page)
+      const found = this.#difference(before, this.#comparer.compare(after, [page]))
+      gone -= before.length - found.gone.length
+      fresh += found.fresh
+      const most = scoreOf(cause, gone, fresh)
+      if (most <= 0 || most < least) return undefined
+    }
+    return this.#difference(this.#asked, this.#comparer.compare(after, this.#pages))
+  }
+
+  /** What the change that was tried comes to on all pages. */
+  everywhere(tried: Tried): Difference {
+    const isAll = this.#pages.length === this.#comparer.pages.length
+    return isAll ? tried : this.#difference(this.#before, this.#comparer.compare(tried.after))
+  }
+
+  #difference(before: readonly Discrepancy[], after: readonly Discrepancy[]): Difference {
+    const left = after.filter(({ isEstimate }) => !isEstimate)
+    const still = new Set(left.map(keyOf))
+    const gone = before.filter((d) => !still.has(keyOf(d)))
+    const follows = new Set(
+      gone.flatMap(({ page, property }) => followersOf(property).map((each) => `${page} ${each}`)),
+    )
+    const appeared = left.filter((d) => !this.#known.has(keyOf(d)))
+    const followers = appeared.filter((d) => follows.has(`${d.page} ${d.property}`))
+    return { gone, left, followers, fresh: appeared.length - followers.length }
+  }
 }
 
 /** How many pages a change gives other facets. */

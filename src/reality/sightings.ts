@@ -1,5 +1,7 @@
 import { type Sight } from '../inspect/sight.js'
 import type { Json } from '../model/json.js'
+import { pathsOf } from '../model/paths.js'
+import { rememberedWith } from '../model/remembered.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 import { holdsTitle } from './draft-places.js'
 import type { Observation, ObservedBox, ObservedPart, OutlineNode } from './observation.js'
@@ -22,8 +24,22 @@ import {
 /** What it does show; what is not known is left out. */
 export type Sightings = ReadonlyMap<string, Json>
 
+/**
+ * For so many states of a site what an observation shows is held: inserts and paths tell them apart, and hardly any change
+ * touches these.
+ */
+const STATES_HELD = 2
+const held = rememberedWith<Observation, Sightings>(STATES_HELD)
+
 /** What an observation shows of the same properties. */
 export function sightingsOf(observation: Observation, sight: Sight): Sightings {
+  const { site } = sight.resolved
+  const inserts = sight.page.inserts.map(({ data }) => data)
+  const others = [pathsOf(site), site.data.purposes?.front, site.data.site.url, sight.page.id, ...inserts]
+  return held(observation, others, () => readSightings(observation, sight))
+}
+
+function readSightings(observation: Observation, sight: Sight): Sightings {
   const out = new Map<string, Json>()
   const say = (property: string, value: Json | undefined): void => {
     if (value !== undefined) out.set(property, value)

@@ -115,6 +115,26 @@ describe('real pages against the site file', () => {
       }
     })
 
+    it('shows another thing where the same is seen of a site with other paths, inserts or another front page', () => {
+      const changes: readonly Patch[] = [
+        [{ op: 'replace', path: '/pages/visit/path', value: '/plan-a-visit' }],
+        [{ op: 'replace', path: '/purposes/front', value: 'visit' }],
+        [{ op: 'remove', path: '/inserts/0' }],
+      ]
+      const some = atDesk.filter(({ url }) => /\/(|visit|people|whats-on\/[^/]+)$/.test(url))
+      expect(some.length).to.be.within(5, 15)
+      // Observations that nobody looked at before are held against a site read anew.
+      const anew = resolveSite(loadSite(QUILLMERE))
+      for (const patch of changes) {
+        const changed = site.with(patch)
+        const afresh = anew.with(patch)
+        const told = (of: ResolvedSite, each: readonly Observation[]): readonly string[] =>
+          findDrift(of, each, { now: NOW }).findings.map(({ key, message }) => `${key}: ${message}`)
+        expect(told(changed, some), JSON.stringify(patch)).to.deep.equal(told(afresh, structuredClone(some)))
+      }
+      expect(findDrift(site, some, { now: NOW }).findings).to.deep.equal([])
+    })
+
     it('names a drift without a cause where no single change explains it', () => {
       const surprise = { kind: 'section', at: '9.', id: 'surprise', presence: 'shown' } as const
       const odd = atDesk.map((o): Observation =>
