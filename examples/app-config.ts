@@ -10,7 +10,7 @@ export function appConfig(folder: string, plugins: PluginOption[] = []): UserCon
     plugins,
     resolve: {
       alias: {
-        'wembra/fonts': at('../dist/fonts/index.js'),
+        'wembra/fonts': at('../dist/packaged/fonts.js'),
         'wembra/language': at('../dist/language/index.js'),
         'wembra/reality': at('../dist/reality/index.js'),
         'wembra/report': at('../dist/draw/index.js'),

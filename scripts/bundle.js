@@ -44,6 +44,50 @@ const coreStaysApart = {
   },
 }
 
+/** What the font library unpacks as soon as it is loaded, though most fonts ask for none of it: unpacked when asked for. */
+const UNPACKED_LATE = {
+  'brotli/decompress.js':
+    "module.exports = (...packed) => require('brotli/dec/decode.js').BrotliDecompressBuffer(...packed)",
+  'unicode-trie': `
+    const Trie = require('unicode-trie/index.js')
+    module.exports = class {
+      constructor(packed) { this.packed = packed }
+      get(point) { return (this.trie ??= new Trie(this.packed)).get(point) }
+    }`,
+}
+/** What unpacks: the font library's own looks for the end of a file that is cut off without end. */
+const inflating = (inflate) => `
+  const inflate = ${inflate}
+  module.exports = (packed, out) => {
+    const bytes = inflate(packed, out)
+    if (bytes.buffer !== out.buffer) out.set(bytes)
+    return bytes.length < out.length ? out.slice(0, bytes.length) : out
+  }`
+const IN_A_BROWSER = {
+  ...UNPACKED_LATE,
+  'tiny-inflate': inflating("(packed, out) => require('inflating').inflateSync(packed, { out })"),
+  // Of all that package this alone: what is asked for in the older format is taken whole.
+  inflating: "export { inflateSync } from 'fflate'",
+}
+/** Node unpacks by itself. */
+const IN_NODE = {
+  ...UNPACKED_LATE,
+  'brotli/decompress.js': "module.exports = (packed) => require('node:zlib').brotliDecompressSync(packed)",
+  'tiny-inflate': inflating(
+    "(packed, out) => require('node:zlib').inflateRawSync(packed, { maxOutputLength: out.length })",
+  ),
+}
+/** Puts other modules in the place of some. */
+const inPlaceOf = (modules) => ({
+  name: 'in-place-of',
+  setup: ({ onLoad, onResolve }) => {
+    onResolve({ filter: /^[a-z]/ }, ({ path }) =>
+      Object.hasOwn(modules, path) ? { path, namespace: 'in-place-of' } : undefined,
+    )
+    onLoad({ filter: /./, namespace: 'in-place-of' }, ({ path }) => ({ contents: modules[path], resolveDir: root }))
+  },
+})
+
 for (const folder of ['command', 'packaged', 'vendor', 'type'])
   rmSync(`${root}dist/${folder}`, { recursive: true, force: true })
 
@@ -56,6 +100,7 @@ for (const name of ['fontkit', 'fast-png', 'jpeg-js'])
     format: 'cjs',
     platform: 'node',
     minify: true,
+    plugins: [inPlaceOf(IN_NODE)],
   })
 
 // Its own entry for Node is in a format that bundlers do not follow.
@@ -136,7 +181,7 @@ await build({
   outdir: `${root}dist/packaged`,
   platform: 'browser',
   target: 'es2022',
-  plugins: [coreStaysApart],
+  plugins: [coreStaysApart, inPlaceOf(IN_A_BROWSER)],
 })
 const TYPE = { 400: '400Regular', 600: '600SemiBold', 700: '700Bold' }
 mkdirSync(`${root}dist/type`, { recursive: true })

@@ -34,6 +34,15 @@ export function measurerOf(create: typeof createFont, bytes: Uint8Array): TextMe
       return certainty
     },
     width: (text, size) => advance(text) * size,
+    expect: (text) => expectText(pairs, text),
+  }
+}
+
+function expectText(pairs: Pairs | undefined, text: string): void {
+  try {
+    pairs?.learn(text)
+  } catch {
+    // a table that leads nowhere: it shows again, and counts, at the word that needs it
   }
 }
 

@@ -1,4 +1,4 @@
-import type { Font, Glyph } from 'fontkit'
+import type { Font, Glyph, GlyphRun } from 'fontkit'
 
 /** What the library has of a font's layout tables, of which its types say nothing. */
 interface Lookup {
@@ -8,6 +8,8 @@ interface Lookup {
 interface SubTable {
   readonly lookupType?: number
   readonly extension?: SubTable
+  /** What a pair does to its second letter. */
+  readonly valueFormat2?: { readonly xAdvance: boolean }
   readonly ligatureSets?: { toArray(): readonly (readonly Ligature[])[] }
 }
 interface Ligature {
@@ -33,7 +35,7 @@ const LATIN = /^[\x20-\x7e\u00a0-\u017f\u2010-\u201f\u2026]+$/
  */
 export class Pairs {
   readonly #font: Font
-  readonly #singles = new Map<string, Glyph | undefined>()
+  readonly #glyphs = new Map<string, Glyph>()
   readonly #moved = new Map<string, number | undefined>()
 
   private constructor(font: Font) {
@@ -44,45 +46,74 @@ export class Pairs {
   static of(font: Font): Pairs | undefined {
     const { GSUB, GPOS, morx } = font as WithTables
     if (morx || font.availableFeatures.some((tag) => CONTEXTUAL.has(tag))) return undefined
-    const arePairs = lookups(GPOS, 'kern').every(({ type }) => type === PAIR)
+    const arePairs = lookups(GPOS, 'kern').every(({ type, table }) => type === PAIR && !table.valueFormat2?.xAdvance)
     const areShort = lookups(GSUB, 'liga').every(({ type, table }) => type === LIGATURE && beginsWithTwo(table))
     return arePairs && areShort ? new Pairs(font) : undefined
   }
 
   /** In the font's units; `undefined` for what must be laid out as a whole. */
   width(word: string): number | undefined {
-    if (!LATIN.test(word)) return undefined
-    let width = 0
-    for (let n = 0; n < word.length; n++) {
-      const glyph = this.#single(word.charAt(n))
-      const moved = n === 0 ? 0 : this.#pair(word.slice(n - 1, n + 1))
-      if (!glyph || moved === undefined) return undefined
-      width += glyph.advanceWidth + moved
+    if (word.length < 2 || !LATIN.test(word)) return undefined
+    this.#learn(this.#unknownIn(word))
+    let width = this.#glyph(word.charAt(0)).advanceWidth
+    for (const two of pairsIn(word)) {
+      const moved = this.#moved.get(two)
+      if (moved === undefined) return undefined
+      width += moved + this.#glyph(two.charAt(1)).advanceWidth
     }
     return width
   }
 
-  #single(letter: string): Glyph | undefined {
-    if (!this.#singles.has(letter)) {
-      const { glyphs, advanceWidth } = this.#font.layout(letter)
-      const [only] = glyphs
-      const isItself = glyphs.length === 1 && only?.advanceWidth === advanceWidth
-      this.#singles.set(letter, isItself ? only : undefined)
-    }
-    return this.#singles.get(letter)
+  /** Learns what the words of a text need, all at once. */
+  learn(text: string): void {
+    const unknown = text.split(' ').flatMap((word) => (LATIN.test(word) ? this.#unknownIn(word) : []))
+    this.#learn([...new Set(unknown)])
   }
 
-  /** How far two letters are moved apart, most often by less than 0; `undefined` where others stand for them. */
-  #pair(two: string): number | undefined {
-    if (!this.#moved.has(two)) {
-      const [a, b] = [this.#single(two.charAt(0)), this.#single(two.charAt(1))]
-      const { glyphs, advanceWidth } = this.#font.layout(two)
-      const areThey = a && b && glyphs.length === 2 && glyphs[0]?.id === a.id && glyphs[1]?.id === b.id
-      this.#moved.set(two, areThey ? advanceWidth - a.advanceWidth - b.advanceWidth : undefined)
+  #unknownIn(word: string): readonly string[] {
+    return pairsIn(word).filter((two) => !this.#moved.has(two))
+  }
+
+  #glyph(letter: string): Glyph {
+    let glyph = this.#glyphs.get(letter)
+    if (!glyph) this.#glyphs.set(letter, (glyph = this.#font.glyphForCodePoint(letter.charCodeAt(0))))
+    return glyph
+  }
+
+  /**
+   * How far letters that meet are moved apart, most often by less than 0; `undefined` where others stand for them. Laying
+   * out is dear and a longer text hardly dearer, so they are learnt many at a time, with spaces between them: how far a
+   * space is moved away from the second letter counts for nothing.
+   */
+  #learn(pairs: readonly string[]): void {
+    const space = this.#glyph(' ').id
+    const others: string[] = []
+    for (const two of pairs)
+      if ([...two].some((letter) => this.#glyph(letter).id === space))
+        this.#moved.set(two, this.#movedIn(two, this.#font.layout(two)))
+      else others.push(two)
+    if (others.length === 0) return
+    const { glyphs, positions } = this.#font.layout(others.join(' '))
+    let start = 0
+    for (const two of others) {
+      const found = glyphs.findIndex(({ id }, n) => n >= start && id === space)
+      const end = found < 0 ? glyphs.length : found
+      const run = { glyphs: glyphs.slice(start, end), positions: positions.slice(start, end) }
+      this.#moved.set(two, this.#movedIn(two, run))
+      start = end + 1
     }
-    return this.#moved.get(two)
+  }
+
+  #movedIn(two: string, { glyphs, positions }: Pick<GlyphRun, 'glyphs' | 'positions'>): number | undefined {
+    const [a, b] = [this.#glyph(two.charAt(0)), this.#glyph(two.charAt(1))]
+    const areThey = glyphs.length === 2 && glyphs[0]?.id === a.id && glyphs[1]?.id === b.id
+    return areThey && positions[0] ? positions[0].xAdvance - a.advanceWidth : undefined
   }
 }
+
+/** Each two letters that meet in a word. */
+const pairsIn = (word: string): readonly string[] =>
+  Array.from({ length: word.length - 1 }, (_, n) => word.slice(n, n + 2))
 
 function lookups(table: LayoutTable | undefined, tag: string) {
   const features = [...(table?.featureList ?? [])].filter((each) => each.tag === tag)

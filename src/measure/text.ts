@@ -62,6 +62,7 @@ class ReadText {
   constructor(measurer: TextMeasurer, text: string) {
     this.#measurer = measurer
     this.#plain = text.replace(/[ \t\n\r\f]+/g, ' ').trim()
+    measurer.expect?.(this.#plain)
   }
 
   lines(size: number, width: number): number {

@@ -11,6 +11,8 @@ export interface TextMeasurer {
   readonly certainty: 'computed' | 'estimated'
   /** Width in px of text set on one line at a size in px. */
   readonly width: (text: string, size: number) => number
+  /** Told of a text before its words are asked for: what is the same for many may be worked out at once. */
+  readonly expect?: (text: string) => void
 }
 
 /** How a site's other files are reached; the core itself touches no disk. Paths are as `resolve` gives them. */
