@@ -93,7 +93,12 @@ describe('whatever happens while a command writes', () => {
     words: readonly string[],
     changes: readonly string[],
   ])[] = [
-    ['fix', SITE, ['fix', '--now', '2026-11-24'], ['main.site.yaml', 'pages/a.yaml']],
+    [
+      'fix',
+      SITE,
+      ['fix', '--now', '2026-11-24', '--rule', 'header-covers-content', '--rule', 'override-redundant'],
+      ['main.site.yaml', 'pages/a.yaml'],
+    ],
     [
       'diff --apply',
       SITE,
@@ -117,8 +122,8 @@ describe('whatever happens while a command writes', () => {
         const ends = new Set<string>()
         for (let at = 1; ; at++) {
           const { folder, operations } = await faulty(old, words, fault, at)
-          // The next start is that of any command on the site.
-          await wembraHere(folder, 'table')
+          // The next start is that of any command that reads the site.
+          await wembraHere(folder, 'why', 'visit', 'header.position')
           const now = JSON.stringify(contents(folder))
           const [before, after] = [JSON.stringify(sorted(old)), JSON.stringify(fresh)]
           expect(

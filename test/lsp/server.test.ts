@@ -28,6 +28,16 @@ const hoverOf = async (editor: Editor, file: string, pattern: string): Promise<s
 const filesOf = (folder: string): readonly string[] =>
   readdirSync(folder, { recursive: true, encoding: 'utf8' }).filter((name) => /\.(yaml|css)$/.test(name))
 
+const actionsOn = (editor: Editor, file: string, mark: Diagnostic): Promise<readonly CodeAction[]> =>
+  editor.ask('textDocument/codeAction', {
+    ...{ textDocument: { uri: editor.uri(file) }, range: mark.range, context: { diagnostics: [mark] } },
+  })
+function markOf(editor: Editor, file: string, code: string): Diagnostic {
+  const mark = editor.marks(file).find((each) => each.code === code)
+  if (!mark) throw new Error(`${file} has no ${code}`)
+  return mark
+}
+
 describe('wembra lsp', () => {
   let editor: Editor
   beforeEach(async () => void (editor = await Editor.open('quillmere')))
@@ -35,15 +45,8 @@ describe('wembra lsp', () => {
 
   const codes = (marks: readonly Diagnostic[]): readonly unknown[] => marks.map(({ code }) => code)
   const hover = (file: string, pattern: string): Promise<string> => hoverOf(editor, file, pattern)
-  const actions = (file: string, mark: Diagnostic): Promise<readonly CodeAction[]> =>
-    editor.ask('textDocument/codeAction', {
-      ...{ textDocument: { uri: editor.uri(file) }, range: mark.range, context: { diagnostics: [mark] } },
-    })
-  const markOf = (file: string, code: string): Diagnostic => {
-    const mark = editor.marks(file).find((each) => each.code === code)
-    if (!mark) throw new Error(`${file} has no ${code}`)
-    return mark
-  }
+  const actions = (file: string, mark: Diagnostic): Promise<readonly CodeAction[]> => actionsOn(editor, file, mark)
+  const markIn = (file: string, code: string): Diagnostic => markOf(editor, file, code)
 
   describe('what it marks', () => {
     it('is what check finds, on the words that decide, in every file of the site', async () => {
@@ -62,7 +65,7 @@ describe('wembra lsp', () => {
           ),
         ).to.deep.equal(places(here.map(({ rule, at }) => `${rule} ${at.line}:${at.column}`)))
       }
-      const covers = markOf(MAIN, 'header-covers-content')
+      const covers = markIn(MAIN, 'header-covers-content')
       expect(covered(editor.text(MAIN), covers.range)).to.equal('position')
       expect(covers).to.include({ severity: 1, source: 'wembra' })
       expect(covers.relatedInformation?.[0]).to.have.property('message', 'the first content')
@@ -71,9 +74,9 @@ describe('wembra lsp', () => {
 
     it('follows what is typed, with places that move along, and goes back with it', async () => {
       const before = await editor.show(MAIN)
-      const line = markOf(MAIN, 'header-covers-content').range.start.line
+      const line = markIn(MAIN, 'header-covers-content').range.start.line
       const moved = await editor.type(MAIN, 'wembra: 1\n', '# a line more\nwembra: 1\n')
-      expect(markOf(MAIN, 'header-covers-content').range.start.line).to.equal(line + 1)
+      expect(markIn(MAIN, 'header-covers-content').range.start.line).to.equal(line + 1)
       expect(codes(moved)).to.deep.equal(codes(before))
       const fixed = await editor.type(MAIN, 'header: { position: fixed }', 'header: { position: sticky }')
       expect(codes(fixed)).not.to.include('header-covers-content')
@@ -137,12 +140,90 @@ describe('wembra lsp', () => {
     })
   })
 
-  describe('what could be written', () => {
-    const offered = async (old: string, pattern: string): Promise<readonly CompletionItem[]> => {
+  describe('what can be done', () => {
+    it('is a fix, after which the mark is gone and no other has come', async () => {
       await editor.show(MAIN)
-      await editor.edit(MAIN, old, pattern.replace('|', ''))
+      const mark = markIn(MAIN, 'header-covers-content')
+      const [fix] = await actions(MAIN, mark)
+      expect(fix).to.include({ kind: 'quickfix', isPreferred: true })
+      expect(fix?.title).to.match(/^Fix: set header\.clearance: auto .*\(4 pages\)$/)
+      const before = inspect(resolveSite(loadSite(editor.folder)))
+      for (const [file, text] of applied(editor, fix?.edit ?? {})) writeFileSync(editor.path(file), text)
+      const after = inspect(resolveSite(loadSite(editor.folder)))
+      expect(after.map(({ rule }) => rule)).not.to.include('header-covers-content')
+      expect(after.length).to.be.below(before.length)
+    })
+
+    it('is to say that it is on purpose, with the reason to be written', async () => {
+      await editor.show(MAIN)
+      const allow = (await actions(MAIN, markIn(MAIN, 'header-covers-content'))).at(-1)
+      expect(allow?.title).to.equal('Allow header-covers-content here, because …')
+      const text = applied(editor, allow?.edit ?? {}).get(MAIN) ?? ''
+      expect(text).to.contain('reason: because …')
+      await editor.type(MAIN, editor.text(MAIN), text)
+      expect(codes(editor.marks(MAIN))).not.to.include('header-covers-content')
+    })
+
+    it('is given up when the editor takes the question back', async () => {
+      const marks = await editor.show(MAIN)
+      const source = new CancellationTokenSource()
+      const end = { line: editor.text(MAIN).split('\n').length, character: 0 }
+      // About everything in the file: it would take a second and more.
+      const asked = editor.connection.sendRequest<CodeAction[]>(
+        'textDocument/codeAction',
+        {
+          ...{ textDocument: { uri: editor.uri(MAIN) }, context: { diagnostics: marks } },
+          range: { start: { line: 0, character: 0 }, end },
+        },
+        source.token,
+      )
+      source.cancel()
+      const found = await asked.then(
+        (list) => list.length,
+        () => 0,
+      )
+      expect(found).to.be.below(marks.length)
+      expect(await hover(MAIN, '|purposes:')).not.to.equal('')
+    })
+  })
+})
+
+describe('wembra lsp, asked for what is written only when it is chosen', () => {
+  it('gives it then', async () => {
+    const editor = await Editor.open('quillmere', {
+      textDocument: { codeAction: { resolveSupport: { properties: ['edit'] } } },
+    })
+    await editor.show(MAIN)
+    const [fix] = await actionsOn(editor, MAIN, markOf(editor, MAIN, 'header-covers-content'))
+    expect(fix).not.to.have.property('edit')
+    const whole = await editor.ask<CodeAction>('codeAction/resolve', fix as object)
+    expect(applied(editor, whole.edit ?? {}).get(MAIN)).to.contain('position: fixed, clearance: auto')
+    expect(await editor.close()).to.equal(0)
+  })
+})
+
+describe('wembra lsp, asked about files as they are', () => {
+  // What is written here is taken back: one editor does for all.
+  let editor: Editor
+  before(async () => {
+    editor = await Editor.open('quillmere')
+    await editor.show(MAIN)
+  })
+  after(async () => expect(await editor.close()).to.equal(0))
+
+  const hover = (file: string, pattern: string): Promise<string> => hoverOf(editor, file, pattern)
+  const occurrences = (word: RegExp, textOf: (file: string) => string): number =>
+    filesOf(editor.folder).reduce((sum, file) => sum + [...textOf(file).matchAll(word)].length, 0)
+
+  describe('what could be written', () => {
+    /** What is offered while something is written, which is taken back then. */
+    const offered = async (old: string, pattern: string): Promise<readonly CompletionItem[]> => {
+      const written = pattern.replace('|', '')
+      await editor.edit(MAIN, old, written)
       const { textDocument, position } = editor.at(MAIN, pattern)
-      return editor.ask('textDocument/completion', { textDocument, position })
+      const items = await editor.ask<readonly CompletionItem[]>('textDocument/completion', { textDocument, position })
+      await editor.edit(MAIN, written, old)
+      return items
     }
     const labels = (items: readonly CompletionItem[]): readonly string[] => items.map(({ label }) => label)
 
@@ -176,86 +257,10 @@ describe('wembra lsp', () => {
         ['kind: product } ]', 'kind: |', 'article'],
         ['hide: [ phone ]', 'hide: [ | ]', 'tablet'],
       ]
-      for (const [old, pattern, wanted] of cases) {
-        const items = await offered(old, pattern)
-        expect(labels(items), pattern).to.include(wanted)
-        await editor.edit(MAIN, pattern.replace('|', ''), old)
-      }
+      for (const [old, pattern, wanted] of cases)
+        expect(labels(await offered(old, pattern)), pattern).to.include(wanted)
     })
   })
-
-  describe('what can be done', () => {
-    it('is a fix, after which the mark is gone and no other has come', async () => {
-      await editor.show(MAIN)
-      const mark = markOf(MAIN, 'header-covers-content')
-      const [fix] = await actions(MAIN, mark)
-      expect(fix).to.include({ kind: 'quickfix', isPreferred: true })
-      expect(fix?.title).to.match(/^Fix: set header\.clearance: auto .*\(4 pages\)$/)
-      const before = inspect(resolveSite(loadSite(editor.folder)))
-      for (const [file, text] of applied(editor, fix?.edit ?? {})) writeFileSync(editor.path(file), text)
-      const after = inspect(resolveSite(loadSite(editor.folder)))
-      expect(after.map(({ rule }) => rule)).not.to.include('header-covers-content')
-      expect(after.length).to.be.below(before.length)
-    })
-
-    it('is to say that it is on purpose, with the reason to be written', async () => {
-      await editor.show(MAIN)
-      const allow = (await actions(MAIN, markOf(MAIN, 'header-covers-content'))).at(-1)
-      expect(allow?.title).to.equal('Allow header-covers-content here, because …')
-      const text = applied(editor, allow?.edit ?? {}).get(MAIN) ?? ''
-      expect(text).to.contain('reason: because …')
-      await editor.type(MAIN, editor.text(MAIN), text)
-      expect(codes(editor.marks(MAIN))).not.to.include('header-covers-content')
-    })
-
-    it('is written only when it is chosen, where the editor asks for that', async () => {
-      await editor.close()
-      editor = await Editor.open('quillmere', {
-        textDocument: { codeAction: { resolveSupport: { properties: ['edit'] } } },
-      })
-      await editor.show(MAIN)
-      const [fix] = await actions(MAIN, markOf(MAIN, 'header-covers-content'))
-      expect(fix).not.to.have.property('edit')
-      const whole = await editor.ask<CodeAction>('codeAction/resolve', fix as object)
-      expect(applied(editor, whole.edit ?? {}).get(MAIN)).to.contain('position: fixed, clearance: auto')
-    })
-
-    it('is given up when the editor takes the question back', async () => {
-      const marks = await editor.show(MAIN)
-      const source = new CancellationTokenSource()
-      const end = { line: editor.text(MAIN).split('\n').length, character: 0 }
-      // About everything in the file: it would take a second and more.
-      const asked = editor.connection.sendRequest<CodeAction[]>(
-        'textDocument/codeAction',
-        {
-          ...{ textDocument: { uri: editor.uri(MAIN) }, context: { diagnostics: marks } },
-          range: { start: { line: 0, character: 0 }, end },
-        },
-        source.token,
-      )
-      source.cancel()
-      const found = await asked.then(
-        (list) => list.length,
-        () => 0,
-      )
-      expect(found).to.be.below(marks.length)
-      expect(await hover(MAIN, '|purposes:')).not.to.equal('')
-    })
-  })
-})
-
-describe('wembra lsp, asked about files as they are', () => {
-  // Nothing is written here: one editor does for all.
-  let editor: Editor
-  before(async () => {
-    editor = await Editor.open('quillmere')
-    await editor.show(MAIN)
-  })
-  after(async () => expect(await editor.close()).to.equal(0))
-
-  const hover = (file: string, pattern: string): Promise<string> => hoverOf(editor, file, pattern)
-  const occurrences = (word: RegExp, textOf: (file: string) => string): number =>
-    filesOf(editor.folder).reduce((sum, file) => sum + [...textOf(file).matchAll(word)].length, 0)
 
   describe('what it tells of a place', () => {
     it('is where a setting wins, what it comes to, and who overrides it', async () => {
