@@ -10,6 +10,16 @@ import { NOW, siteOf } from '../support/site.js'
 
 const SCRIPT = readFileSync('dist/observe/script.js', 'utf8')
 const HOME = 'https://random.example'
+/** Puts a page in the place of the one that is shown, as its address and its markup are concerned, and looks at it. */
+const WRITE_AND_LOOK = `async ({ path, html, viewport }) => {
+  history.replaceState(null, '', path)
+  document.open()
+  document.write(html)
+  document.close()
+  scrollTo(0, 0)
+  await document.fonts.ready
+  return wembraObserve({ viewport })
+}`
 
 describe('drafts', () => {
   let browser: Browser
@@ -22,20 +32,20 @@ describe('drafts', () => {
   })
   after(() => browser.close())
 
-  /** What a browser shows of a site's pages, preview, at its first viewport. */
+  /** What a browser shows of a site's pages, preview, at its first viewport: one after another in one document. */
   async function seenOf(site: ResolvedSite): Promise<Observation[]> {
     const [viewport] = site.site.viewports
     if (!viewport) return []
     await tab.setViewportSize({ width: viewport.width, height: viewport.height })
+    shown = ''
+    await tab.goto(HOME)
+    await tab.evaluate(SCRIPT)
     const seen: Observation[] = []
     for (const id of site.pageIds) {
       const page = site.page(id)
       if (page.dormant) continue
-      shown = renderHtml(measurePage(page, viewport.name))
-      await tab.goto(HOME + page.data.path)
-      await tab.evaluate('document.fonts.ready')
-      await tab.evaluate(SCRIPT)
-      seen.push(await tab.evaluate(`wembraObserve({ viewport: ${JSON.stringify(viewport.name)} })`))
+      const written = { path: page.data.path, html: renderHtml(measurePage(page, viewport.name)) }
+      seen.push(await tab.evaluate(`(${WRITE_AND_LOOK})(${JSON.stringify({ ...written, viewport: viewport.name })})`))
     }
     return seen
   }
