@@ -42,7 +42,7 @@ function expectText(pairs: Pairs | undefined, text: string): void {
   try {
     pairs?.learn(text)
   } catch {
-    // a table that leads nowhere: it shows again, and counts, at the word that needs it
+    // a damaged table: the word that needs it fails again, and is estimated
   }
 }
 

@@ -8,7 +8,7 @@ interface Lookup {
 interface SubTable {
   readonly lookupType?: number
   readonly extension?: SubTable
-  /** What a pair does to its second letter. */
+  /** How a pair adjusts its second letter. */
   readonly valueFormat2?: { readonly xAdvance: boolean }
   readonly ligatureSets?: { toArray(): readonly (readonly Ligature[])[] }
 }
@@ -64,7 +64,7 @@ export class Pairs {
     return width
   }
 
-  /** Learns what the words of a text need, all at once. */
+  /** Measures the letter pairs of all words of a text with one layout call. */
   learn(text: string): void {
     const unknown = text.split(' ').flatMap((word) => (LATIN.test(word) ? this.#unknownIn(word) : []))
     this.#learn([...new Set(unknown)])
@@ -81,9 +81,9 @@ export class Pairs {
   }
 
   /**
-   * How far letters that meet are moved apart, most often by less than 0; `undefined` where others stand for them. Laying
-   * out is dear and a longer text hardly dearer, so they are learnt many at a time, with spaces between them: how far a
-   * space is moved away from the second letter counts for nothing.
+   * Measures how far kerning moves each pair of letters, in the font's units; `undefined` for a pair that the font
+   * replaces by other glyphs. A layout call costs about the same for one pair and for ten, so all pairs share one call,
+   * with spaces between them; kerning between a second letter and the space after it is not counted.
    */
   #learn(pairs: readonly string[]): void {
     const space = this.#glyph(' ').id

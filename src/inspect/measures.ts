@@ -5,12 +5,12 @@ import type { ResolvedSite } from '../resolve/resolve-site.js'
 
 /** For how many pages measures are kept; past this the oldest are let go. */
 export const MOST_MEASURED = 1000
-/** Of how many states of a site: a measure holds on to all of the state that it was made of. */
+/** From how many states of a site: each measure keeps the whole state that it was made from in memory. */
 const MOST_STATES = 6
 
 type ByViewport = ReadonlyMap<string, PageMeasure>
 
-/** Measures of a page, and of which state it was: the states are counted from the first. */
+/** Measures of a page, and the number of the state they were made from. */
 interface Kept {
   readonly measures: ByViewport
   readonly state: number
@@ -65,7 +65,7 @@ export class Measures {
   }
 }
 
-/** Without those of states of which the fewest pages are known, the oldest first. */
+/** Drops the measures of states with the fewest pages, oldest first, until few states are left. */
 function ofFewStates(all: readonly (readonly [string, Kept])[]): readonly (readonly [string, Kept])[] {
   const states = listsBy(all, ([, { state }]) => state)
   if (states.size < MOST_STATES) return all

@@ -11,7 +11,7 @@ export interface TextMeasurer {
   readonly certainty: 'computed' | 'estimated'
   /** Width in px of text set on one line at a size in px. */
   readonly width: (text: string, size: number) => number
-  /** Told of a text before its words are asked for: what is the same for many may be worked out at once. */
+  /** Announces a text before its words are measured, so that a font can prepare all of them at once. */
   readonly expect?: (text: string) => void
 }
 

@@ -23,6 +23,10 @@ export interface Discrepancy {
   readonly isEstimate: boolean
 }
 
+/** Identifies a difference by its page, viewport and property, whatever the values. */
+export const keyOf = ({ page, viewport, property }: Pick<Discrepancy, 'page' | 'viewport' | 'property'>): string =>
+  `${page} ${viewport} ${property}`
+
 /** An observation of a page of the site. */
 export interface Placed {
   readonly page: string
