@@ -3,16 +3,16 @@ import { h } from 'hastscript'
 import { toHtml } from 'hast-util-to-html'
 import type { Element } from 'hast'
 import { DEFAULT_ARRANGE, type PresentFacet } from '../model/facets.js'
-import { itemKindOf } from '../model/item-kinds.js'
 import { fromPointer } from '../model/json.js'
-import type { Box as BoxData, InsertPlace, Item } from '../model/site-data.js'
+import type { InsertPlace } from '../model/site-data.js'
 import type { Box } from '../measure/box.js'
 import { Frame } from '../measure/frame.js'
-import { itemHeight } from '../measure/item-height.js'
 import { surroundOf } from '../resolve/extensions.js'
 import { sidebarItems } from '../measure/surround.js'
+import { ContentWriter } from './content-writer.js'
+import { css, cssSides, px, type Style } from './inline-style.js'
 import { gatherStyles, nameParts } from './name-parts.js'
-import { commentsContent, cssColor, itemContent, stackOf, tintOf } from './item-content.js'
+import { commentsContent, cssColor, itemContent, stackOf } from './item-content.js'
 import { fontPath } from '../measure/font.js'
 import { headerBackground, takesNoRoom } from '../measure/printed.js'
 import type { PageMeasure } from '../measure/page-measure.js'
@@ -44,17 +44,7 @@ export function renderTree(measure: PageMeasure, options: RenderOptions = {}): E
   return page
 }
 
-type Style = Readonly<Record<string, string | number | undefined>>
 type Child = Element | string
-
-const px = (n: number): string => `${Math.round(n * 1000) / 1000}px`
-
-/** Inline CSS; numbers are px. */
-const css = (style: Style): string =>
-  Object.entries(style)
-    .filter(([, value]) => value !== undefined)
-    .map(([property, value]) => `${property}:${typeof value === 'number' ? px(value) : String(value)}`)
-    .join(';')
 
 const RESET = `*{box-sizing:border-box;margin:0;padding:0;border:0;font:inherit;color:inherit}
 html{overflow-x:clip;scrollbar-width:none}
@@ -65,12 +55,14 @@ img{display:block}`
 class Writer {
   readonly #measure: PageMeasure
   readonly #frame: Frame
+  readonly #content: ContentWriter
   readonly #options: RenderOptions
 
   constructor(measure: PageMeasure, options: RenderOptions) {
     this.#measure = measure
     this.#options = options
     this.#frame = new Frame(measure.view)
+    this.#content = new ContentWriter(measure, this.#frame)
   }
 
   get #page() {
@@ -170,7 +162,7 @@ class Writer {
             height: row.certainty === 'estimated' ? row.height : undefined,
           }),
         },
-        row.items.map(({ item }) => this.#item(item, undefined, Infinity)),
+        row.items.map(({ item }) => this.#content.item(item, undefined, Infinity)),
       ),
     )
     const { background, color } = barColors(this.#measure, facet)
@@ -181,12 +173,7 @@ class Writer {
   #rowPadding(pointer: string): string {
     const [, id = '', , index] = fromPointer(pointer)
     const row = this.#page.site.data.surrounds?.[id]?.rows?.[Number(index)]
-    return this.#sides(row?.padding, this.#frame.width)
-  }
-
-  #sides(value: Parameters<Frame['sides']>[0], percentOf: number, negative = false): string {
-    const { top, right, bottom, left } = this.#frame.sides(value, percentOf, negative)
-    return [top, right, bottom, left].map(px).join(' ')
+    return cssSides(this.#frame, row?.padding, this.#frame.width)
   }
 
   #inserts(place: InsertPlace): Element[] {
@@ -197,7 +184,7 @@ class Writer {
       h(
         'div',
         { style: css({ display: 'flow-root' }) },
-        mine.map(({ data }) => this.#section(data, 'insert', data.id, this.#frame.width)),
+        mine.map(({ data }) => this.#content.section(data, 'insert', data.id, this.#frame.width)),
       ),
     ]
   }
@@ -289,11 +276,12 @@ class Writer {
           h(
             'div',
             { style: css({ display: 'flow-root' }) },
-            this.#list(this.#page.data.body ?? [], undefined, 0, width),
+            this.#content.list(this.#page.data.body ?? [], undefined, 0, width),
           ),
         ]
       }
-      if (typeof entry !== 'string') return [this.#item(entry, `arrange:${index}`, this.#box('column')?.width ?? 0)]
+      if (typeof entry !== 'string')
+        return [this.#content.item(entry, `arrange:${index}`, this.#box('column')?.width ?? 0)]
       if (!this.#box(entry)) return []
       if (entry === 'title') return this.#isBand('title') ? [] : [this.#title(this.#measure.gutter)]
       if (entry === 'leadImage' && this.#isBand('leadImage')) return []
@@ -350,118 +338,6 @@ class Writer {
     const width = this.#box('container')?.width
     return h('span', { style: css({ display: 'block', 'max-width': width, margin: '0 auto' }) }, [words])
   }
-
-  #list(items: readonly Item[], section: string | undefined, first: number, width: number): Element[] {
-    return items.flatMap((item, index): Element[] => {
-      if (this.#frame.isHidden(item.hide)) return []
-      if (item.section !== undefined) return [this.#section(item, 'section', item.section, width)]
-      return [this.#item(item, section === undefined ? undefined : `item:${section}/${first + index}`, width)]
-    })
-  }
-
-  #section(data: BoxData, of: 'section' | 'insert', id: string, width: number): Element {
-    const frame = this.#frame
-    const inside = this.#box(`inside:${id}`)
-    const margins = frame.sides(data.margin, width, true)
-    const out = (width - frame.width) / 2
-    const role = frame.at(data.role)
-    const fixed = frame.px(data.height)
-    const align = frame.at(data.align) ?? 'start'
-    const justify = { start: 'flex-start', center: 'safe center', end: 'safe end' }[align]
-    const band: Style = {
-      display: 'flex',
-      'flex-direction': 'column',
-      'justify-content': justify,
-      'align-items': 'center',
-      padding: this.#sides(data.padding, width),
-      'margin-top': margins.top,
-      'margin-bottom': margins.bottom,
-      'margin-left': data.breakout ? out : margins.left,
-      'margin-right': data.breakout ? out : margins.right,
-      height: fixed,
-      'min-height': fixed === undefined ? frame.px(data.minHeight) : undefined,
-      ...groundOf(frame, data),
-      color: cssColor(frame.at(data.ink)),
-    }
-    return h('section', { dataBox: `${of}:${id}`, id, role, style: css(band) }, [
-      h(
-        'div',
-        {
-          dataBox: `inside:${id}`,
-          style: css({
-            display: 'flow-root',
-            flex: 'none',
-            width: '100%',
-            'max-width': frame.px(data.maxWidth, width),
-          }),
-        },
-        this.#content(data, id, inside?.width ?? 0),
-      ),
-    ])
-  }
-
-  #content(data: BoxData, id: string, width: number): Element[] {
-    const { columns } = data
-    if (!columns) return this.#list(data.items ?? [], id, 0, width)
-    const gap = this.#frame.px(data.gap) ?? 0
-    const beside = this.#measure.sections.find((s) => s.id === id)?.columns ?? []
-    let first = 0
-    const parts = columns.map((column, index) => {
-      const items = column.items ?? []
-      const own = beside[index]?.width ?? width
-      const element = h(
-        'div',
-        {
-          style: css({
-            display: 'flow-root',
-            flex: `${column.share ?? 1} 1 0`,
-            width: beside.length > 0 ? undefined : '100%',
-          }),
-        },
-        this.#list(items, id, first, own),
-      )
-      first += items.length
-      return element
-    })
-    const direction: Style =
-      beside.length > 0
-        ? { display: 'flex', 'align-items': 'flex-start', gap }
-        : { display: 'grid', 'grid-template-columns': '100%', gap }
-    return [h('div', { style: css(direction) }, parts)]
-  }
-
-  /** An item as its own element; a height that no font settles is given outright. */
-  #item(item: Item, id: string | undefined, width: number): Element {
-    const frame = this.#frame
-    const kind = itemKindOf(item) ?? 'gap'
-    const box = id === undefined ? undefined : this.#box(id)
-
-    const worked = itemHeight(frame, item, width)
-    const flows = (kind === 'text' || kind === 'heading' || kind === 'title') && worked.certainty === 'computed'
-    const height = flows ? undefined : (box?.height ?? worked.px)
-    const own = frame.px(item.width, Number.isFinite(width) ? width : frame.width)
-    const style: Style = {
-      display: 'flow-root',
-      width: own,
-      'max-width': 'none',
-      height,
-      overflow: 'clip',
-      flex: 'none',
-    }
-    const heading = kind === 'heading' ? (item.heading ?? 2) : kind === 'title' ? 1 : undefined
-    const text = kind === 'title' ? this.#page.data.title : (item.text ?? '')
-    if (heading !== undefined) {
-      const { size, line } = frame.heading(heading)
-      return h(
-        `h${heading}`,
-        { dataBox: id, style: css({ ...style, 'font-size': size, 'line-height': String(line) }) },
-        [text],
-      )
-    }
-    const words = item.text ?? ''
-    const inside = words === '' ? itemContent(frame, item, typeof height === 'number' ? height : 0) : [words]
-    return h(ITEM_TAGS[kind] ?? 'div', { dataBox: id, style: css(style) }, inside)
-  }
 }
 
 /** Nothing runs, and nothing is fetched. */
@@ -482,23 +358,4 @@ function barColors(
   }
 }
 
-/** A section's background: its picture, or the tones of it, over its color. */
-function groundOf(frame: Frame, { background }: BoxData): Style {
-  if (!background) return {}
-  const picture = background.image === undefined ? undefined : tintOf(frame, background.image)
-  return {
-    'background-color': cssColor(frame.at(background.color)),
-    'background-image': picture,
-    'background-blend-mode': picture === undefined ? undefined : frame.at(background.blend),
-  }
-}
-
 const TAGS: Readonly<Record<string, string>> = { byline: 'p', leadImage: 'figure', comments: 'section' }
-const ITEM_TAGS: Readonly<Record<string, string>> = {
-  text: 'p',
-  menu: 'nav',
-  image: 'figure',
-  button: 'p',
-  form: 'div',
-  search: 'search',
-}
