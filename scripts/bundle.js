@@ -44,8 +44,8 @@ const coreStaysApart = {
   },
 }
 
-/** What the font library unpacks as soon as it is loaded, though most fonts ask for none of it: unpacked when asked for. */
-const UNPACKED_LATE = {
+/** Tables that the font library unpacks when it is loaded, though few fonts need them: unpacked when one does. */
+const UNPACKED_ON_DEMAND = {
   'brotli/decompress.js':
     "module.exports = (...packed) => require('brotli/dec/decode.js').BrotliDecompressBuffer(...packed)",
   'unicode-trie': `
@@ -55,7 +55,7 @@ const UNPACKED_LATE = {
       get(point) { return (this.trie ??= new Trie(this.packed)).get(point) }
     }`,
 }
-/** What unpacks: the font library's own looks for the end of a file that is cut off without end. */
+/** Another inflate: the font library's own never ends on a truncated file. */
 const inflating = (inflate) => `
   const inflate = ${inflate}
   module.exports = (packed, out) => {
@@ -63,28 +63,28 @@ const inflating = (inflate) => `
     if (bytes.buffer !== out.buffer) out.set(bytes)
     return bytes.length < out.length ? out.slice(0, bytes.length) : out
   }`
-const IN_A_BROWSER = {
-  ...UNPACKED_LATE,
+const BROWSER_REPLACEMENTS = {
+  ...UNPACKED_ON_DEMAND,
   'tiny-inflate': inflating("(packed, out) => require('inflating').inflateSync(packed, { out })"),
-  // Of all that package this alone: what is asked for in the older format is taken whole.
+  // A module of its own, so that only this function is bundled: `require` takes a whole package.
   inflating: "export { inflateSync } from 'fflate'",
 }
-/** Node unpacks by itself. */
-const IN_NODE = {
-  ...UNPACKED_LATE,
+/** Node has its own decoders. */
+const NODE_REPLACEMENTS = {
+  ...UNPACKED_ON_DEMAND,
   'brotli/decompress.js': "module.exports = (packed) => require('node:zlib').brotliDecompressSync(packed)",
   'tiny-inflate': inflating(
     "(packed, out) => require('node:zlib').inflateRawSync(packed, { maxOutputLength: out.length })",
   ),
 }
-/** Puts other modules in the place of some. */
-const inPlaceOf = (modules) => ({
-  name: 'in-place-of',
+/** Bundles other sources in place of some modules, given by name. */
+const replaceModules = (modules) => ({
+  name: 'replaced',
   setup: ({ onLoad, onResolve }) => {
     onResolve({ filter: /^[a-z]/ }, ({ path }) =>
-      Object.hasOwn(modules, path) ? { path, namespace: 'in-place-of' } : undefined,
+      Object.hasOwn(modules, path) ? { path, namespace: 'replaced' } : undefined,
     )
-    onLoad({ filter: /./, namespace: 'in-place-of' }, ({ path }) => ({ contents: modules[path], resolveDir: root }))
+    onLoad({ filter: /./, namespace: 'replaced' }, ({ path }) => ({ contents: modules[path], resolveDir: root }))
   },
 })
 
@@ -100,7 +100,7 @@ for (const name of ['fontkit', 'fast-png', 'jpeg-js'])
     format: 'cjs',
     platform: 'node',
     minify: true,
-    plugins: [inPlaceOf(IN_NODE)],
+    plugins: [replaceModules(NODE_REPLACEMENTS)],
   })
 
 // Its own entry for Node is in a format that bundlers do not follow.
@@ -181,7 +181,7 @@ await build({
   outdir: `${root}dist/packaged`,
   platform: 'browser',
   target: 'es2022',
-  plugins: [coreStaysApart, inPlaceOf(IN_A_BROWSER)],
+  plugins: [coreStaysApart, replaceModules(BROWSER_REPLACEMENTS)],
 })
 const TYPE = { 400: '400Regular', 600: '600SemiBold', 700: '700Bold' }
 mkdirSync(`${root}dist/type`, { recursive: true })

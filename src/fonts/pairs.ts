@@ -54,7 +54,7 @@ export class Pairs {
   /** In the font's units; `undefined` for what must be laid out as a whole. */
   width(word: string): number | undefined {
     if (word.length < 2 || !LATIN.test(word)) return undefined
-    this.#learn(this.#unknownIn(word))
+    this.#measurePairs(this.#unknownIn(word))
     let width = this.#glyph(word.charAt(0)).advanceWidth
     for (const two of pairsIn(word)) {
       const moved = this.#moved.get(two)
@@ -67,7 +67,7 @@ export class Pairs {
   /** Measures the letter pairs of all words of a text with one layout call. */
   learn(text: string): void {
     const unknown = text.split(' ').flatMap((word) => (LATIN.test(word) ? this.#unknownIn(word) : []))
-    this.#learn([...new Set(unknown)])
+    this.#measurePairs([...new Set(unknown)])
   }
 
   #unknownIn(word: string): readonly string[] {
@@ -85,7 +85,7 @@ export class Pairs {
    * replaces by other glyphs. A layout call costs about the same for one pair and for ten, so all pairs share one call,
    * with spaces between them; kerning between a second letter and the space after it is not counted.
    */
-  #learn(pairs: readonly string[]): void {
+  #measurePairs(pairs: readonly string[]): void {
     const space = this.#glyph(' ').id
     const others: string[] = []
     for (const two of pairs)

@@ -4,7 +4,7 @@ import { listsBy } from '../model/lists.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 import { candidates } from './candidates.js'
 import type { Cause, DriftGroup } from './cause.js'
-import { followersOf, keyOf, type Comparer, type Discrepancy } from './compare.js'
+import { followersOf, discrepancyKey, type Comparer, type Discrepancy } from './compare.js'
 
 /** Something else that a change would break counts twice what it explains. */
 const PRICE_OF_NEW = 2
@@ -85,7 +85,7 @@ class CauseSearch {
     this.#comparer = comparer
     this.#before = before
     this.#byPage = listsBy(before, ({ page }) => page)
-    this.#known = new Set(before.map(keyOf))
+    this.#known = new Set(before.map(discrepancyKey))
     this.#pages = somePages(comparer.pages, first)
     const isCompared = new Set(this.#pages)
     this.#compared = before.filter(({ page }) => isCompared.has(page))
@@ -121,12 +121,12 @@ class CauseSearch {
 
   #difference(before: readonly Discrepancy[], after: readonly Discrepancy[]): Difference {
     const left = after.filter(({ isEstimate }) => !isEstimate)
-    const still = new Set(left.map(keyOf))
-    const gone = before.filter((d) => !still.has(keyOf(d)))
+    const still = new Set(left.map(discrepancyKey))
+    const gone = before.filter((d) => !still.has(discrepancyKey(d)))
     const follows = new Set(
       gone.flatMap(({ page, property }) => followersOf(property).map((each) => `${page} ${each}`)),
     )
-    const added = left.filter((d) => !this.#known.has(keyOf(d)))
+    const added = left.filter((d) => !this.#known.has(discrepancyKey(d)))
     const followers = added.filter((d) => follows.has(`${d.page} ${d.property}`))
     return { gone, left, followers, broken: added.length - followers.length }
   }

@@ -1,7 +1,7 @@
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 import { findCause } from './cause-search.js'
 import type { Cause, DriftGroup } from './cause.js'
-import { keyOf, type Comparer, type Discrepancy } from './compare.js'
+import { discrepancyKey, type Comparer, type Discrepancy } from './compare.js'
 import { isOfOneBox } from './layer-candidates.js'
 
 /** Discrepancies that one change explains; without a cause, those of one property that none was found for. */
@@ -28,23 +28,23 @@ export function explain(
   /** What no cause is looked for: none was found, or it follows from another. */
   const hopeless = new Set<string>()
   for (let round = 0; round < MOST_ROUNDS; round++) {
-    const open = left.filter((d) => !hopeless.has(keyOf(d)))
+    const open = left.filter((d) => !hopeless.has(discrepancyKey(d)))
     const [group] = groupsOf(open)
     if (!group) break
     const best = findCause(now, comparer, left, group)
     if (!best) {
-      for (const d of group.discrepancies) hopeless.add(keyOf(d))
+      for (const d of group.discrepancies) hopeless.add(discrepancyKey(d))
       out.push({ cause: undefined, discrepancies: group.discrepancies })
       continue
     }
     const isOfGroup = (d: Discrepancy): boolean => d.property === group.property
     const explained = [...best.gone.filter(isOfGroup), ...best.gone.filter((d) => !isOfGroup(d))]
     out.push({ cause: best.cause, discrepancies: explained })
-    for (const d of best.followers) hopeless.add(keyOf(d))
+    for (const d of best.followers) hopeless.add(discrepancyKey(d))
     now = best.after
     left = best.left
   }
-  const rest = left.filter((d) => !hopeless.has(keyOf(d)))
+  const rest = left.filter((d) => !hopeless.has(discrepancyKey(d)))
   const uncaused = groupsOf(rest).map(({ discrepancies }) => ({ cause: undefined, discrepancies }))
   return withoutConsequences(joined(found, [...out, ...uncaused]))
 }
@@ -60,11 +60,13 @@ const MAKES: Readonly<Record<string, readonly string[]>> = {
 function withoutConsequences(all: readonly Explanation[]): readonly Explanation[] {
   const made = all.map(
     ({ discrepancies }) =>
-      new Set(discrepancies.flatMap((d) => (MAKES[d.property] ?? []).map((property) => keyOf({ ...d, property })))),
+      new Set(
+        discrepancies.flatMap((d) => (MAKES[d.property] ?? []).map((property) => discrepancyKey({ ...d, property }))),
+      ),
   )
   return all.filter(
     ({ discrepancies }, n) =>
-      !discrepancies.every((d) => made.some((keys, other) => other !== n && keys.has(keyOf(d)))),
+      !discrepancies.every((d) => made.some((keys, other) => other !== n && keys.has(discrepancyKey(d)))),
   )
 }
 
@@ -97,9 +99,9 @@ function joined(found: readonly Discrepancy[], all: readonly Explanation[]): rea
     if (!group || group.size === 1) return [each]
     if ([...group][0] !== each) return []
     const pages = new Set([...group].flatMap(({ discrepancies }) => discrepancies.map(({ page }) => page)))
-    const others = new Set(all.filter((other) => !group.has(other)).flatMap((e) => e.discrepancies.map(keyOf)))
+    const others = new Set(all.filter((other) => !group.has(other)).flatMap((e) => e.discrepancies.map(discrepancyKey)))
     const discrepancies = found
-      .filter((d) => !d.isEstimate && pages.has(d.page) && isOfOneBox(d.property) && !others.has(keyOf(d)))
+      .filter((d) => !d.isEstimate && pages.has(d.page) && isOfOneBox(d.property) && !others.has(discrepancyKey(d)))
       .sort((a, b) => rankOf(a.property) - rankOf(b.property))
     return [{ cause: undefined, discrepancies }]
   })
@@ -125,7 +127,7 @@ const stepOf = ({ property, viewport, expected, seen }: Discrepancy): string | u
     ? `${property} ${viewport} ${Math.round(seen - expected)}`
     : undefined
 
-const valueKeyOf = (d: Discrepancy): string => `${keyOf(d)} ${JSON.stringify(d.expected)}`
+const valueKeyOf = (d: Discrepancy): string => `${discrepancyKey(d)} ${JSON.stringify(d.expected)}`
 
 /** Pages on which the same is seen of a property; the most pages first. */
 function groupsOf(discrepancies: readonly Discrepancy[]): readonly DriftGroup[] {

@@ -24,8 +24,11 @@ export interface Discrepancy {
 }
 
 /** Identifies a difference by its page, viewport and property, whatever the values. */
-export const keyOf = ({ page, viewport, property }: Pick<Discrepancy, 'page' | 'viewport' | 'property'>): string =>
-  `${page} ${viewport} ${property}`
+export const discrepancyKey = ({
+  page,
+  viewport,
+  property,
+}: Pick<Discrepancy, 'page' | 'viewport' | 'property'>): string => `${page} ${viewport} ${property}`
 
 /** An observation of a page of the site. */
 export interface Placed {
