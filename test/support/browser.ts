@@ -8,8 +8,8 @@ import { CHROMIUM, CHROMIUM_ARGS } from '../../scripts/chromium.js'
 const RUN_ONCE = '--js-flags=--no-turbofan --no-maglev --single-threaded-gc'
 
 /** A Chromium of its own, with an empty profile. */
-export const openBrowser = (): Promise<Browser> =>
-  chromium.launch({ executablePath: CHROMIUM, args: [...CHROMIUM_ARGS, RUN_ONCE] })
+export const openBrowser = (...more: readonly string[]): Promise<Browser> =>
+  chromium.launch({ executablePath: CHROMIUM, args: [...CHROMIUM_ARGS, RUN_ONCE, ...more] })
 
 /** How long something is waited for, in ms: on a busy machine much is slow, and only what never comes is an error. */
 export const PATIENCE = 120_000
@@ -67,8 +67,14 @@ export async function violations(
 ): Promise<readonly string[]> {
   if (!(await page.evaluate('"axe" in window'))) await page.evaluate(AXE)
   const rules = Object.fromEntries(but.map((rule) => [rule, { enabled: false }]))
-  const options = JSON.stringify({ iframes: false, resultTypes: ['violations'], rules, ...(only && { runOnly: only }) })
+  const options = JSON.stringify({
+    iframes: false,
+    resultTypes: ['violations'],
+    selectors: false,
+    rules,
+    ...(only && { runOnly: only }),
+  })
   return page.evaluate(
-    `axe.run(${options}).then((r) => r.violations.map((v) => v.id + ': ' + v.nodes.map((n) => n.target.join(' ')).slice(0, 3).join(' | ')))`,
+    `axe.run(${options}).then((r) => r.violations.map((v) => v.id + ': ' + v.nodes.map((n) => n.html).slice(0, 3).join(' | ')))`,
   )
 }

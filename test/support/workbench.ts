@@ -44,9 +44,17 @@ export class WorkbenchPage {
 
   async start(): Promise<void> {
     this.#served = await serveWorkbench()
-    this.#browser = await openBrowser()
+    this.#browser = await openBrowser('--process-per-site')
     // One profile, so that the app is compiled once; what it stores goes with each page.
-    this.#context = await this.#browser.newContext({ acceptDownloads: true })
+    this.#context = await this.#browser.newContext({ acceptDownloads: true, reducedMotion: 'reduce' })
+    await this.#keepProcess()
+  }
+
+  /** An empty page of the same site, so that the process of one test's page, and what it compiled, serves the next. */
+  async #keepProcess(): Promise<void> {
+    const empty = await this.#context.newPage()
+    await empty.route('**', (route) => route.fulfill({ contentType: 'text/html', body: '' }))
+    await empty.goto(this.address)
   }
 
   async openPage(width = 1280, height = 800): Promise<void> {

@@ -11,6 +11,7 @@ const theme = createTheme({
   fontFamily: '"Source Sans 3", "Segoe UI", system-ui, sans-serif',
   headings: { fontWeight: '650' },
   defaultRadius: 'sm',
+  respectReducedMotion: true,
 })
 
 const root = document.getElementById('root')
