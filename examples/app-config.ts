@@ -17,6 +17,8 @@ export function appConfig(folder: string, plugins: PluginOption[] = []): UserCon
         wembra: at('../dist/index.js'),
       },
     },
+    // What only a worker imports is not found from the page, and would be prepared once the app already runs.
+    optimizeDeps: { entries: ['index.html', 'src/**/*.worker.ts'] },
     build: { outDir: at(`${folder}/dist`), emptyOutDir: true, chunkSizeWarningLimit: 2000 },
     server: { fs: { allow: [at('..')] } },
   }

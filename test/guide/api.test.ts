@@ -1,8 +1,8 @@
 import { expect } from 'chai'
-import { execFileSync } from 'node:child_process'
 import { mkdtempSync, readdirSync, readFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { runScript } from '../support/command-line.js'
 
 const pagesIn = (folder: string): Record<string, string> =>
   Object.fromEntries(
@@ -16,7 +16,8 @@ describe('the API reference', () => {
   it('is current, and nothing exported is without its sentence: npm run docs', () => {
     const out = mkdtempSync(join(tmpdir(), 'wembra-api-'))
     // Ends with an error for an export without a comment, and for a type in a signature that is not exported.
-    execFileSync('node_modules/.bin/typedoc', ['--out', out, '--logLevel', 'Error'], { encoding: 'utf8' })
+    const made = runScript('node_modules/typedoc/bin/typedoc', ['--out', out, '--logLevel', 'Error'])
+    expect(made).to.deep.equal({ code: 0, out: '', err: '' })
     expect(pagesIn('docs/api')).to.deep.equal(pagesIn(out))
   })
 

@@ -17,6 +17,7 @@ import { join, resolve } from 'node:path'
 import type { Browser } from 'playwright-core'
 import { createServer, preview, type ViteDevServer } from 'vite'
 import { openBrowser, openPage, there } from '../support/browser.js'
+import { runScript } from '../support/command-line.js'
 import { Editor } from '../support/lsp-client.js'
 
 /** Every subpath that runs anywhere, with something of it to call. */
@@ -176,11 +177,11 @@ worker.onerror = (event) => (document.body.dataset.worker = 'error: ' + event.me
     // As a person does it: Vite beside the app, in a process of its own.
     symlinkSync(resolve('node_modules/vite'), join(app, 'node_modules/vite'))
     const { NODE_ENV: _mode, ...env } = process.env
-    const vite = [resolve('node_modules/vite/bin/vite.js'), 'build', '--logLevel', 'error']
-    expect(spawnSync(process.execPath, vite, { cwd: app, env, encoding: 'utf8' })).to.deep.include({
-      status: 0,
-      stderr: '',
+    const built = runScript(resolve('node_modules/vite/bin/vite.js'), ['build', '--logLevel', 'error'], {
+      cwd: app,
+      env,
     })
+    expect(built).to.deep.include({ code: 0, err: '' })
     const server = await preview({ root: app, configFile: false, logLevel: 'silent', preview: { port: 0 } })
     try {
       expect(await answers(server.resolvedUrls?.local[0] ?? '')).to.deep.equal(RIGHT)
@@ -228,9 +229,7 @@ inspect(resolved, { rules: ['header-covers'] })
           include: ['src/types.ts'],
         }),
       )
-      const tsc = resolve('node_modules', compiler, 'bin/tsc')
-      const { stdout, status } = spawnSync(process.execPath, [tsc, '-p', app], { encoding: 'utf8' })
-      expect([status, stdout]).to.deep.equal([0, ''])
+      expect(runScript(resolve('node_modules', compiler, 'bin/tsc'), ['-p', app])).to.deep.include({ code: 0, out: '' })
     })
 
   it('serves an editor', async () => {
@@ -244,12 +243,12 @@ inspect(resolved, { rules: ['header-covers'] })
   })
 
   it('runs every command', () => {
-    const bin = join(app, 'node_modules/.bin/wembra')
     const site = join(app, 'site')
     mkdirSync(site)
     writeFileSync(join(site, 'tarn.site.yaml'), `${SITE}templates: { campaign: {} }\n`)
+    const started = spawnSync(join(app, 'node_modules/.bin/wembra'), ['--version'], { cwd: site, encoding: 'utf8' })
+    expect(started).to.deep.include({ status: 0, stderr: '' })
     const commands: readonly (readonly [string, number])[] = [
-      ['--version', 0],
       ['--help', 0],
       ['new fresh -y', 0],
       ['check --rule header-covers-content', 1],
@@ -274,10 +273,22 @@ inspect(resolved, { rules: ['header-covers'] })
       ['import none.yaml none.json', 2],
     ]
     writeFileSync(join(site, 'page.html'), '<!doctype html><title>Tarn</title><main><h1>Tarn</h1></main>')
-    for (const [words, expected] of commands) {
-      const { status, stderr } = spawnSync(bin, words.split(' '), { cwd: site, encoding: 'utf8' })
-      expect([words, status, /\n {4}at /.test(stderr)]).to.deep.equal([words, expected, false])
-    }
+    // One process for all: how each is started from its file is seen above, and by the editor and the app.
+    const root = join(app, 'node_modules/wembra')
+    const script = readdirSync(join(root, 'dist/command')).find((name) => name.endsWith('.cjs')) ?? ''
+    const running = `
+import { main, processIo } from ${JSON.stringify(join(root, 'dist/command', script))}
+import { writeFileSync } from 'node:fs'
+const ended = []
+for (const [words] of ${JSON.stringify(commands)}) {
+  let err = ''
+  const io = { ...processIo(() => ''), out: () => {}, err: (text) => void (err += text) }
+  ended.push([words, await main(words.split(' '), io), /\\n {4}at /.test(err)])
+}
+writeFileSync('ended.json', JSON.stringify(ended))`
+    spawnSync(process.execPath, ['--input-type=module', '--eval', running], { cwd: site })
+    const ended: unknown = JSON.parse(readFileSync(join(site, 'ended.json'), 'utf8'))
+    expect(ended).to.deep.equal(commands.map(([words, code]) => [words, code, false]))
     expect(existsSync(join(site, 'visit.png'))).to.equal(true)
   })
 

@@ -1,11 +1,19 @@
-import { spawnSync } from 'node:child_process'
+import { spawnSync, type SpawnSyncOptions } from 'node:child_process'
 import { resolve } from 'node:path'
 import { main } from '../../dist/cli/main.js'
 import { processIo } from '../../dist/cli/io.js'
 
+/** A Node that compiles less: beside other tests, what is compiled in the background is not free. */
+export const NODE = [process.execPath, '--interrupt-budget=1000000'] as const
 const BIN = resolve('bin/wembra.js')
-/** The command, run by a Node that compiles less: beside other tests, what is compiled in the background is not free. */
-export const COMMAND = [process.execPath, '--interrupt-budget=1000000', BIN] as const
+export const COMMAND = [...NODE, BIN] as const
+
+/** Runs a script of a package in a process of its own. */
+export function runScript(script: string, args: readonly string[], options: SpawnSyncOptions = {}): Answer {
+  const [node, ...flags] = NODE
+  const { status, stdout, stderr } = spawnSync(node, [...flags, script, ...args], { ...options, encoding: 'utf8' })
+  return { code: status, out: stdout, err: stderr }
+}
 
 export interface Answer {
   readonly code: number | null
@@ -22,10 +30,7 @@ export function wembraFed(
   { input = '', env = {} }: { readonly input?: string; readonly env?: Readonly<Record<string, string>> },
   ...args: readonly string[]
 ): Answer {
-  const options = { cwd, input, encoding: 'utf8', env: { ...process.env, COLUMNS: '100', ...env } } as const
-  const [node, ...script] = COMMAND
-  const { status, stdout, stderr } = spawnSync(node, [...script, ...args], options)
-  return { code: status, out: stdout, err: stderr }
+  return runScript(BIN, args, { cwd, input, env: { ...process.env, COLUMNS: '100', ...env } })
 }
 
 /** The same program in this process, which need not start anew: for tests of many short calls. */

@@ -10,7 +10,10 @@ import {
   Title,
   useMantineColorScheme,
 } from '@mantine/core'
-import { IconArrowBackUp, IconArrowForwardUp, IconMoon, IconSun } from '@tabler/icons-react'
+import IconArrowBackUp from '@tabler/icons-react/dist/esm/icons/IconArrowBackUp.mjs'
+import IconArrowForwardUp from '@tabler/icons-react/dist/esm/icons/IconArrowForwardUp.mjs'
+import IconMoon from '@tabler/icons-react/dist/esm/icons/IconMoon.mjs'
+import IconSun from '@tabler/icons-react/dist/esm/icons/IconSun.mjs'
 import { memo, useState } from 'react'
 import type { Remote } from 'comlink'
 import { canOpenHandles, download } from '../session/open-files.ts'
