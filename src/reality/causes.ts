@@ -1,3 +1,4 @@
+import { listsBy } from '../model/lists.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 import { findCause } from './cause-search.js'
 import type { Cause, DriftGroup } from './cause.js'
@@ -131,16 +132,10 @@ const valueKeyOf = (d: Discrepancy): string => `${discrepancyKey(d)} ${JSON.stri
 
 /** Pages on which the same is seen of a property; the most pages first. */
 function groupsOf(discrepancies: readonly Discrepancy[]): readonly DriftGroup[] {
-  const byPage = new Map<string, Discrepancy[]>()
-  for (const d of discrepancies) {
-    const key = `${d.property} ${d.page}`
-    byPage.set(key, [...(byPage.get(key) ?? []), d])
-  }
-  const groups = new Map<string, Discrepancy[][]>()
-  for (const list of byPage.values()) {
-    const key = JSON.stringify([list[0]?.property, list.map(({ viewport, seen }) => [viewport, seen])])
-    groups.set(key, [...(groups.get(key) ?? []), list])
-  }
+  const byPage = listsBy(discrepancies, (d) => `${d.property} ${d.page}`)
+  const groups = listsBy(byPage.values(), (list) =>
+    JSON.stringify([list[0]?.property, list.map(({ viewport, seen }) => [viewport, seen])]),
+  )
   return [...groups.values()]
     .map((lists): DriftGroup => ({
       property: lists[0]?.[0]?.property ?? '',
