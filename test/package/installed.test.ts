@@ -286,7 +286,9 @@ for (const [words] of ${JSON.stringify(commands)}) {
   ended.push([words, await main(words.split(' '), io), /\\n {4}at /.test(err)])
 }
 writeFileSync('ended.json', JSON.stringify(ended))`
-    spawnSync(process.execPath, ['--input-type=module', '--eval', running], { cwd: site })
+    const ran = spawnSync(process.execPath, ['--input-type=module', '--eval', running], { cwd: site, encoding: 'utf8' })
+    // It ends by itself: no command leaves anything open.
+    expect(ran).to.deep.include({ status: 0, stderr: '' })
     const ended: unknown = JSON.parse(readFileSync(join(site, 'ended.json'), 'utf8'))
     expect(ended).to.deep.equal(commands.map(([words, code]) => [words, code, false]))
     expect(existsSync(join(site, 'visit.png'))).to.equal(true)

@@ -4,11 +4,12 @@ import { main } from '../../dist/cli/main.js'
 import { processIo } from '../../dist/cli/io.js'
 
 /** A Node that compiles less: beside other tests, what is compiled in the background is not free. */
-export const NODE = [process.execPath, '--interrupt-budget=1000000'] as const
+const NODE = [process.execPath, '--interrupt-budget=1000000'] as const
 const BIN = resolve('bin/wembra.js')
+/** The command, as it is started. */
 export const COMMAND = [...NODE, BIN] as const
 
-/** Runs a script of a package in a process of its own. */
+/** Runs a script in a process of its own. */
 export function runScript(script: string, args: readonly string[], options: SpawnSyncOptions = {}): Answer {
   const [node, ...flags] = NODE
   const { status, stdout, stderr } = spawnSync(node, [...flags, script, ...args], { ...options, encoding: 'utf8' })

@@ -6,8 +6,8 @@ import { join } from 'node:path'
 const FOLDER = 'WEMBRA_TESTS_FOLDER'
 
 /**
- * One folder for all temporary files of a run, which goes with it. It is named after the loader has begun, which keeps
- * what it made of sources in the usual place, from run to run.
+ * One folder for all temporary files of a run, removed with it. It is set once the loader has started: what that keeps
+ * of compiled sources stays where it is, for the next run.
  */
 const folder = (process.env[FOLDER] ??= mkdtempSync(join(tmpdir(), 'wembra-tests-')))
 process.env['TMPDIR'] = folder
