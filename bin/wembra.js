@@ -73,8 +73,8 @@ async function run(args) {
   const script = readdirSync(folder).find((name) => name.endsWith('.cjs'))
   const { exports, kept, compiled } = loadCompiled(`${folder}${script}`, taskOf(args))
   const { main, processIo, writeWhole } = exports
-  const opened = (pages) => {
-    if (isBudgetOurs && pages > FEW_PAGES) setFlagsFromString(USUAL)
+  const opened = (site) => {
+    if (isBudgetOurs && site.pageIds.length > FEW_PAGES) setFlagsFromString(USUAL)
   }
   // 1 is for findings: what nobody expected is 2, with its stack for whoever repairs it.
   process.exitCode = await main(args, { ...processIo(() => readFileSync(0, 'utf8')), opened }).catch((error) => {

@@ -40,6 +40,7 @@ export type { Outcome } from './resolve/contribution.js'
 export { measurePage, type MeasureOptions } from './measure/page.js'
 export type { PageMeasure } from './measure/page-measure.js'
 export { facetsInPx } from './measure/facets.js'
+export { fontProblem } from './measure/font.js'
 export type { Box, Certainty, LedgerEntry, PrintedItem } from './measure/box.js'
 export {
   inspect,

@@ -1,4 +1,7 @@
 import { Argument, type Command, type Option } from 'commander'
+import { fontProblem } from '../measure/font.js'
+import { formatProblem } from '../model/problem.js'
+import type { Site } from '../model/site.js'
 import { WembraError } from '../model/wembra-error.js'
 import { COMMANDS, usageOf, type CommandName, type CommandSummary } from './commands.js'
 import { ExitCode, NO_PROGRESS, type Io } from './io.js'
@@ -39,12 +42,14 @@ export function addCommand<O>(
   command.option('-q, --quiet', 'print nothing but errors').option('--no-color', 'print without color')
   command.addHelpText('after', `\nExamples:\n${definition.examples.map((e) => `  $ ${e}`).join('\n')}`)
   command.action(async (given: readonly string[], options: O & CommonOptions) => {
-    const mine: Io = options.quiet ? { ...io, out: () => undefined, progress: () => NO_PROGRESS } : io
+    const told = tellingFonts(io)
+    const mine: Io = options.quiet ? { ...told, out: () => undefined, progress: () => NO_PROGRESS } : told
     const run = (): ExitCode | Promise<ExitCode> => {
       const { words, site } = splitWords(name, given, options)
       return definition.run(words, options, site, mine)
     }
     done(await guarded(run, name, io))
+    mine.looked?.()
   })
 }
 
@@ -56,6 +61,23 @@ function argumentsOf({ args = [], site }: CommandSummary): Argument[] {
       ? 'site files, or folders with one; default: this folder; - reads standard input'
       : 'site file, or folder with one; default: this folder; - reads standard input'
   return [...own, new Argument('[site]', text)]
+}
+
+/** Says, after a look at sites, which of their fonts were needed and could not be read. */
+function tellingFonts(io: Io): Io {
+  const sites = new Set<Site>()
+  return {
+    ...io,
+    opened: (site) => {
+      sites.add(site)
+      io.opened?.(site)
+    },
+    looked: () => {
+      const lines = [...sites].flatMap((site) => fontProblem(site) ?? []).map(formatProblem)
+      for (const line of new Set(lines)) io.err(`${line}\n`)
+      sites.clear()
+    },
+  }
 }
 
 /** Bad input and bad use end with exit 2 and a message with the place and what to do; a bug of ours keeps its stack. */

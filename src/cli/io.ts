@@ -1,3 +1,4 @@
+import type { Site } from '../model/site.js'
 import { WembraError } from '../model/wembra-error.js'
 import { Presets, SingleBar } from 'cli-progress'
 import pc from 'picocolors'
@@ -13,8 +14,10 @@ export interface Io {
   readonly colors: ReturnType<typeof pc.createColors>
   /** Shows how far long work is, where somebody watches; nothing is shown for work of few steps. */
   readonly progress?: (what: string, steps: number, fewSteps?: number) => Progress
-  /** Called with the number of pages of each site that is opened, before anything else is worked out of it. */
-  readonly opened?: (pages: number) => void
+  /** Called with each site that is opened, before anything else is worked out of it. */
+  readonly opened?: (site: Site) => void
+  /** Called when a look at sites is over, of which another may follow. */
+  readonly looked?: () => void
 }
 
 export interface Progress {

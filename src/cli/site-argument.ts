@@ -59,7 +59,7 @@ export function splitWords(
 /** Opens the site a command was given; without one, the one site file of the folder. */
 export function openSite(site: string, io: Io): ResolvedSite {
   const read = site === '-' ? readSite(io.readStdin(), { file: '<stdin>', files: diskFiles }) : loadSite(site)
-  io.opened?.(read.pageIds.length)
+  io.opened?.(read)
   return resolveSite(read)
 }
 

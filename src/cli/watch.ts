@@ -20,8 +20,11 @@ export async function watchSites(sites: readonly string[], io: Io, run: () => Pr
     ignoreInitial: true,
     ignored: (path, stats) => IGNORED.test(path) || (stats?.isFile() === true && !PARTS.test(path)),
   })
+  const waiting = (): void => {
+    io.looked?.()
+    io.err('watching for changes; Ctrl+C ends\n')
+  }
   let code = await run()
-  const waiting = (): void => io.err('watching for changes; Ctrl+C ends\n')
   let timer: NodeJS.Timeout | undefined
   let isRunning = false
   watcher.on('all', (_event, path) => {

@@ -21,10 +21,14 @@ export interface Mark {
   readonly key?: string
 }
 
-/** Problems as marks on their words. */
-export const markProblems = (texts: Texts, problems: readonly Problem[]): readonly Mark[] =>
+/** Problems as marks on their words; those with which a site can be read all the same are warnings. */
+export const markProblems = (
+  texts: Texts,
+  problems: readonly Problem[],
+  severity: Severity = 'error',
+): readonly Mark[] =>
   problems.map((problem) => ({
-    ...{ file: problem.file, span: spanAt(texts, problem), severity: 'error' },
+    ...{ file: problem.file, span: spanAt(texts, problem), severity },
     ...{ code: problem.code, message: problem.message, related: [] },
   }))
 

@@ -48,6 +48,8 @@ import {
   type TextPlace,
 } from '../language/index.js'
 import { inspectAsync } from '../inspect/inspect.js'
+import { fontProblem } from '../measure/font.js'
+import type { ResolvedSite } from '../resolve/resolve-site.js'
 import { Workspace } from './workspace.js'
 
 /** More marks than this in one site no editor shows usefully; the most harmful are kept. */
@@ -235,9 +237,7 @@ class Server {
       const problems = this.#workspace.problemsOf(project)
       const { site } = project
       const isReadable = problems.length === 0 && site !== undefined
-      const marks = isReadable
-        ? markFindings(project, await inspectAsync(site, { signal, now: project.now, max: MOST_MARKS, cases: false }))
-        : markProblems(project, problems)
+      const marks = isReadable ? await findMarks(project, site, signal) : markProblems(project, problems)
       if (!signal.aborted) this.#publish(project, marks)
     } catch (error) {
       if (!signal.aborted)
@@ -300,6 +300,13 @@ class Server {
       ? { ...made, disabled: { reason: changes.problem } }
       : { ...made, edit: editOf(changes) }
   }
+}
+
+/** The marks of a site that can be read: its findings, and what they could not be measured by. */
+async function findMarks(project: SiteProject, site: ResolvedSite, signal: AbortSignal): Promise<readonly Mark[]> {
+  const findings = await inspectAsync(site, { signal, now: project.now, max: MOST_MARKS, cases: false })
+  const unread = fontProblem(site.site)
+  return [...markFindings(project, findings), ...markProblems(project, unread ? [unread] : [], 'warning')]
 }
 
 /** The file that an address names; `undefined` for what is in no file. */

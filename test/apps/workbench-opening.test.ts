@@ -75,8 +75,14 @@ describe('the workbench: opening', () => {
     await drop('bad.site.yaml', 'wembra: 1\nsite: { name: Bad }\ntheme: { layot: {} }\npages: {}\n')
     await there(page.getByText('bad.site.yaml:3:10: unknown-key: unknown key "layot"; did you mean "layout"?'))
     await page.getByRole('button', { name: 'Back to the open site' }).click()
-    await drop('one.site.yaml', 'wembra: 1\nsite: { name: One }\ntheme: {}\npages: { a: { path: /, title: A } }\n')
+    const one = 'wembra: 1\nsite: { name: One }\ntypography: { file: text.woff2 }\ntheme: {}\n'
+    await drop(
+      'one.site.yaml',
+      `${one}pages: { a: { path: /, title: A, body: [ { section: s, items: [ { text: words } ] } ] } }\n`,
+    )
     await there(page.getByRole('heading', { level: 1, name: 'One' }))
+    await page.getByRole('link', { name: /^Conflicts/ }).click()
+    await there(page.getByText('one.site.yaml:3:15: unreadable: cannot read "text.woff2": there is no such file; fix'))
     await drop('notes.txt', 'no site')
     await there(page.getByText('None of notes.txt is a site file'))
   })

@@ -2,6 +2,7 @@ import { expect } from 'chai'
 import { mkdirSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import type { Site } from 'wembra'
 import { processIo } from '../../dist/cli/io.js'
 import { main } from '../../dist/cli/main.js'
 import { COMMANDS } from '../../src/cli/commands.js'
@@ -149,7 +150,11 @@ describe('a site that a command opens', () => {
   /** The numbers of pages that the terminal is called with. */
   const opened = async (...words: readonly string[]): Promise<readonly number[]> => {
     const pages: number[] = []
-    const quiet = { out: () => undefined, err: () => undefined, opened: (count: number) => void pages.push(count) }
+    const quiet = {
+      out: () => undefined,
+      err: () => undefined,
+      opened: ({ pageIds }: Site) => void pages.push(pageIds.length),
+    }
     await main(words, { ...processIo(() => CLEAN), ...quiet })
     return pages
   }

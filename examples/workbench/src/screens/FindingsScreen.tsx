@@ -3,6 +3,7 @@ import {
   Anchor,
   Badge,
   Button,
+  Code,
   Group,
   List,
   Loader,
@@ -77,6 +78,11 @@ export function FindingsScreen({ session, found, params, plan }: Props) {
         />
       </Group>
       <Policies session={session} found={found} />
+      {found.unread && (
+        <Alert color="yellow" role="status" title="A font file could not be read">
+          <Code>{found.unread}</Code>
+        </Alert>
+      )}
       <div className={chosen ? 'list-and-page' : undefined}>
         <div>
           {found.problem ? (

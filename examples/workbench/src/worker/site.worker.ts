@@ -8,6 +8,7 @@ import {
   SiteError,
   diffFacets,
   diffSitesAsync,
+  fontProblem,
   measurePage,
   groupLayouts,
   groupPages,
@@ -151,11 +152,15 @@ const work = {
     if ('problems' in before) throw new SiteError(before.problems)
     return createPatch(plain(before.resolved.site.data), plain(site().site.data)) as unknown as Patch
   },
-  /** Every conflict, without fixes and cases, some at a time; what is asked about other texts ends it. */
+  /**
+   * Every conflict, without fixes and cases, some at a time; what is asked about other texts ends it.
+   *
+   * @returns What is wrong with a file that was needed for them, though the site can be read without it.
+   */
   async findings(
     onProgress: (progress: InspectProgress) => void,
     onFound: (some: readonly Finding[]) => Promise<void>,
-  ): Promise<void> {
+  ): Promise<Problem | undefined> {
     const { signal } = turn
     const found = await inspectAsync(site(), {
       ...{ now: clock(), signal, cases: false },
@@ -166,6 +171,7 @@ const work = {
     // All of a large site at once would take the page a second to receive.
     for (let n = 0; n < found.length && !signal.aborted; n += AT_ONCE) await onFound(found.slice(n, n + AT_ONCE))
     signal.throwIfAborted()
+    return fontProblem(site().site)
   },
   /** One conflict with all its cases. */
   whole: async (key: string): Promise<Finding | undefined> =>

@@ -1,6 +1,6 @@
 import { proxy, type Remote } from 'comlink'
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
-import type { Finding, InspectProgress } from 'wembra'
+import { formatProblem, type Finding, type InspectProgress } from 'wembra'
 import type { Work } from './site.worker.ts'
 
 /** The conflicts of the present texts. */
@@ -11,6 +11,8 @@ export interface Findings {
   readonly busy: string
   /** Why there are none, for people; empty where nothing went wrong. */
   readonly problem: string
+  /** What they could not be measured by, for people; empty where all could be read. */
+  readonly unread: string
   /** Whether the findings are those of the present texts. */
   readonly isCurrent: boolean
   /** A conflict with its fixes: they are tried once somebody asks. */
@@ -24,7 +26,7 @@ export type Details = (key: string) => Promise<Finding | undefined>
 
 type State = Omit<Findings, 'fixed' | 'whole'>
 
-const LOOKING = { busy: 'Looking at the pages', problem: '', isCurrent: false } as const
+const LOOKING = { busy: 'Looking at the pages', problem: '', unread: '', isCurrent: false } as const
 
 /** Looks for conflicts beside the app, anew for each state of the site. */
 export function useFindings(ask: () => Promise<Remote<Work>>): Findings {
@@ -49,9 +51,9 @@ export function useFindings(ask: () => Promise<Remote<Work>>): Findings {
         findings.push(...some)
         return Promise.resolve()
       })
-      await work.findings(onProgress, onFound)
+      const unread = await work.findings(onProgress, onFound)
       isDone = true
-      tell({ findings, busy: '', isCurrent: true })
+      tell({ findings, busy: '', unread: unread ? formatProblem(unread) : '', isCurrent: true })
     })().catch((error: unknown) => {
       const why = error instanceof Error ? error.message : String(error)
       tell({ busy: '', problem: `Could not look at the pages: ${why}` })
