@@ -4,12 +4,12 @@ import { setTimeout } from 'node:timers/promises'
 import { chromium, type Browser, type Locator, type Page } from 'playwright-core'
 import { CHROMIUM, CHROMIUM_ARGS } from '../../scripts/chromium.js'
 
-/** What a test runs in a page it runs once or twice: compiling it further would cost more than it saves. */
-const RUN_ONCE = '--js-flags=--no-turbofan --no-maglev --single-threaded-gc'
+/** What a test runs in a page it runs a few times: compiling it as far as it goes would cost more than it saves. */
+const RUN_FEW_TIMES = '--js-flags=--no-turbofan --single-threaded-gc'
 
 /** A Chromium of its own, with an empty profile. */
 export const openBrowser = (...more: readonly string[]): Promise<Browser> =>
-  chromium.launch({ executablePath: CHROMIUM, args: [...CHROMIUM_ARGS, RUN_ONCE, ...more] })
+  chromium.launch({ executablePath: CHROMIUM, args: [...CHROMIUM_ARGS, RUN_FEW_TIMES, ...more] })
 
 /** How long something is waited for, in ms: on a busy machine much is slow, and only what never comes is an error. */
 export const PATIENCE = 120_000
