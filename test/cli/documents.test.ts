@@ -11,7 +11,7 @@ const DEMO = 'examples/quillmere'
 const SCHEMA = JSON.parse(readFileSync('docs/reports.schema.json', 'utf8')) as {
   readonly definitions: Record<string, object>
 }
-const ajv = new Ajv({ allErrors: true, strict: false })
+const ajv = new Ajv({ allErrors: true, strict: false, code: { optimize: false } })
 ajv.addSchema(SCHEMA, 'reports')
 
 const TARN = `wembra: 1

@@ -7,7 +7,7 @@ import { mappingJsonSchema, observationJsonSchema } from 'wembra/reality'
 import { parse } from 'yaml'
 
 const FOLDER = 'examples/quillmere'
-const validate = new Ajv2020({ allErrors: true, strict: false }).compile(siteJsonSchema())
+const validate = new Ajv2020({ allErrors: true, strict: false, code: { optimize: false } }).compile(siteJsonSchema())
 const problemsOf = (text: string): string[] => {
   validate(parse(text))
   return (validate.errors ?? []).map((e) => `${e.instancePath} ${e.message ?? ''}`)

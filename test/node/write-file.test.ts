@@ -16,6 +16,7 @@ import { tmpdir } from 'node:os'
 import { join, resolve } from 'node:path'
 import { pathToFileURL } from 'node:url'
 import { finishWriting, WriteError, writeTogether, writeWhole } from '../../src/node/write-file.js'
+import { withFault } from '../support/faults.js'
 
 const NAMES = ['main.site.yaml', 'pages/a.yaml', 'pages/b.yaml']
 const OLD = NAMES.map((name) => `old ${name}\n`)
@@ -33,11 +34,18 @@ const listing = (path: string): readonly string[] =>
     .filter((name) => statSync(join(path, name)).isFile())
     .sort()
 
+/** The three files of a folder as they are to be. */
+const filesIn = (path: string): ReadonlyMap<string, string> =>
+  new Map(NAMES.map((name, n) => [join(path, name), NEW[n] ?? '']))
+
+/** A process is started for every so many operations only. */
+const STRIDE = 6
+
 /** Writes all three files in a process of its own, to which something happens. */
 function writeIn(path: string, environment: Readonly<Record<string, string>>) {
   const script = `
     const { writeTogether } = await import(${JSON.stringify(pathToFileURL(resolve('dist/node/write-file.js')).href)})
-    const files = ${JSON.stringify(NAMES.map((name, n) => [join(path, name), NEW[n]]))}
+    const files = ${JSON.stringify([...filesIn(path)])}
     try { writeTogether(new Map(files)) } catch (error) { console.error(error.code + ': ' + error.message); process.exit(2) }`
   const hook = pathToFileURL(resolve('test/support/kill-at.mjs')).href
   return spawnSync(process.execPath, ['--import', hook, '--input-type=module', '-e', script], {
@@ -47,34 +55,59 @@ function writeIn(path: string, environment: Readonly<Record<string, string>>) {
 }
 
 describe('files that are written together', () => {
-  it('are all old or all new after the next start, whatever operation the process is killed before', () => {
+  /** After the next start: which of the two they are. */
+  function finished(path: string, how: string): 'old' | 'new' {
+    finishWriting(path)
+    const now = JSON.stringify(contents(path))
+    expect([JSON.stringify(OLD), JSON.stringify(NEW)], how).to.include(now)
+    expect(listing(path), how).to.deep.equal([...NAMES].sort())
+    return now === JSON.stringify(OLD) ? 'old' : 'new'
+  }
+
+  it('are all old or all new after the next start, whatever operation the program is killed before', async () => {
     const ends = new Set<string>()
-    for (let at = 1; at < 200; at++) {
+    for (let at = 1, operations = Infinity; at <= operations; at++) {
       const path = folder()
-      const { signal, status } = writeIn(path, { KILL_AT: String(at) })
-      finishWriting(path)
-      const now = contents(path)
-      expect([JSON.stringify(OLD), JSON.stringify(NEW)], `killed at ${at}`).to.include(JSON.stringify(now))
-      expect(listing(path), `killed at ${at}`).to.deep.equal([...NAMES].sort())
-      ends.add(now[0] ?? '')
-      if (signal === null) {
-        expect(status).to.equal(0)
-        expect(at).to.be.above(20)
-        break
-      }
+      const done = await withFault('killed', at, () => Promise.resolve(writeTogether(filesIn(path))))
+      ends.add(finished(path, `killed at ${at}`))
+      if (done.length < at) operations = done.length
+      expect(at).to.be.below(200)
     }
     expect(ends.size).to.equal(2)
   })
 
-  it('are all old where any operation before the last move fails, and the error says why', () => {
-    for (let at = 1; at < 200; at++) {
+  it('are so where a process of its own is really killed', () => {
+    const ends = new Set<string>()
+    for (let at = 1; at < 200; at += STRIDE) {
       const path = folder()
-      const { status, stderr } = writeIn(path, { FAIL_AT: String(at) })
+      const { signal, status } = writeIn(path, { KILL_AT: String(at) })
+      ends.add(finished(path, `killed at ${at}`))
+      if (signal !== null) continue
+      expect(status).to.equal(0)
+      expect(at).to.be.above(20)
+      break
+    }
+    expect(ends.size).to.equal(2)
+  })
+
+  it('are all old where any operation before the last move fails, and the error says why', async () => {
+    for (let at = 1, isWritten = false; !isWritten; at++) {
+      const path = folder()
+      let problem: unknown
+      await withFault('failed', at, async () => {
+        try {
+          writeTogether(filesIn(path))
+          isWritten = true
+        } catch (error) {
+          problem = error
+        }
+      })
       finishWriting(path)
-      const now = JSON.stringify(contents(path))
-      expect([JSON.stringify(OLD), JSON.stringify(NEW)], `failed at ${at}`).to.include(now)
-      if (status === 0) break
-      expect(stderr).to.match(/^not-written: .*(the disk is full|the next command on this site finishes it)/)
+      expect([JSON.stringify(OLD), JSON.stringify(NEW)], `failed at ${at}`).to.include(JSON.stringify(contents(path)))
+      if (isWritten) break
+      expect(problem).to.be.instanceOf(WriteError).with.property('code', 'not-written')
+      expect((problem as Error).message).to.match(/the disk is full|the next command on this site finishes it/)
+      expect(at).to.be.below(200)
     }
   })
 

@@ -10,8 +10,8 @@ import { codeOf, html, PAGE, results, serveOn, type Handler, type Local } from '
 
 const MB = 1024 * 1024
 const BOMB = Buffer.alloc(200 * MB, ' ')
-const GZIP_BOMB = gzipSync(BOMB)
-const BROTLI_BOMB = brotliCompressSync(BOMB, { params: { [constants.BROTLI_PARAM_QUALITY]: 2 } })
+const GZIP_BOMB = gzipSync(BOMB, { level: 1 })
+const BROTLI_BOMB = brotliCompressSync(BOMB, { params: { [constants.BROTLI_PARAM_QUALITY]: 0 } })
 /** Sends for ever, as fast as it is read. */
 function flood(response: ServerResponse, chunk: string): void {
   const more = (): void => {

@@ -1,8 +1,13 @@
 import fs from 'node:fs'
 import { syncBuiltinESMExports } from 'node:module'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
 
 /** What happens to a program at one of its operations that write: it is killed before, or the operation fails, or falls short. */
 export type Fault = 'killed' | 'failed' | 'short'
+
+/** The one operation that can fall short. */
+export const FALLS_SHORT = 'writeFileSync'
 
 /** Thrown in place of an operation by a program that is killed; nothing it does after that reaches the disk. */
 class Killed extends Error {
@@ -14,23 +19,26 @@ const WRITING = [
   ...(['mkdirSync', 'truncateSync', 'copyFileSync', 'chmodSync'] as const),
 ]
 
+// What removes folders takes the operations it needs when it is first used: they must be the real ones then.
+fs.rmSync(join(tmpdir(), 'wembra-nothing'), { recursive: true, force: true })
+
 type Operation = (...args: readonly unknown[]) => unknown
 
 /**
  * Runs a program in this process with a fault at its nth operation that writes. A killed one cannot clean up: every
  * later operation of its is refused as well, which leaves the disk as a kill would.
  *
- * @returns How many such operations there were.
+ * @returns The names of the operations there were.
  */
-export async function withFault(fault: Fault, at: number, work: () => Promise<unknown>): Promise<number> {
+export async function withFault(fault: Fault, at: number, work: () => Promise<unknown>): Promise<readonly string[]> {
   const real = new Map<string, Operation>()
-  let done = 0
+  const names: string[] = []
   const before = (name: string, args: readonly unknown[], run: Operation): unknown => {
-    done += 1
+    const done = names.push(name)
     if (fault === 'killed' && done >= at) throw new Killed(name)
     if (fault === 'failed' && done === at)
       throw Object.assign(new Error(`ENOSPC: no space left on device, ${name}`), { code: 'ENOSPC' })
-    if (fault === 'short' && done === at && name === 'writeFileSync' && typeof args[0] === 'number')
+    if (fault === 'short' && done === at && name === FALLS_SHORT && typeof args[0] === 'number')
       return run(args[0], Buffer.from(args[1] as Uint8Array).subarray(0, (args[1] as Uint8Array).length >> 1))
     return run(...args)
   }
@@ -46,10 +54,11 @@ export async function withFault(fault: Fault, at: number, work: () => Promise<un
   try {
     await work()
   } catch (error) {
-    if (!(error instanceof Killed)) throw error
+    // Whatever a killed program makes of it, nobody hears of it.
+    if (fault !== 'killed') throw error
   } finally {
     for (const [name, run] of real) functions[name] = run
     syncBuiltinESMExports()
   }
-  return done
+  return names
 }
