@@ -9,7 +9,7 @@ const TAIL = 'quillmere.site.yaml'
 const FIXED = encodeURIComponent('header-covers-content@/templates/event-view/layout/header/position')
 
 describe('the workbench: changing', () => {
-  const bench = useWorkbench({ isKept: true })
+  const bench = useWorkbench()
   const apply = async (): Promise<void> => {
     await bench.dialog().getByRole('button', { name: 'Apply' }).click()
     await gone(bench.dialog())

@@ -8,7 +8,7 @@ import { useWorkbench } from '../support/workbench.js'
 const COVERED = encodeURIComponent('header-covers-content@/templates/event-view/layout/header/position')
 
 describe('the workbench: looking', () => {
-  const bench = useWorkbench({ isKept: true })
+  const bench = useWorkbench()
 
   describe('all pages at once', () => {
     it('are previews of the pages as they look, with their conflicts, at any width', async () => {

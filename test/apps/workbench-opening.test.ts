@@ -7,6 +7,7 @@ describe('the workbench: opening', () => {
   const bench = useWorkbench()
 
   it('shows the first preview of the demo site soon after it is opened', async () => {
+    await bench.page.goto('about:blank')
     await bench.go('#/pages')
     await there(bench.page.locator('.card img').first())
   })

@@ -8,8 +8,8 @@ import { CHROMIUM, CHROMIUM_ARGS } from '../../scripts/chromium.js'
 const RUN_FEW_TIMES = '--js-flags=--no-turbofan --single-threaded-gc'
 
 /** A Chromium of its own, with an empty profile. */
-export const openBrowser = (...more: readonly string[]): Promise<Browser> =>
-  chromium.launch({ executablePath: CHROMIUM, args: [...CHROMIUM_ARGS, RUN_FEW_TIMES, ...more] })
+export const openBrowser = (): Promise<Browser> =>
+  chromium.launch({ executablePath: CHROMIUM, args: [...CHROMIUM_ARGS, RUN_FEW_TIMES] })
 
 /** How long something is waited for, in ms: on a busy machine much is slow, and only what never comes is an error. */
 export const PATIENCE = 120_000

@@ -47,22 +47,13 @@ export class WorkbenchPage {
 
   async start(): Promise<void> {
     this.#served = await serveWorkbench()
-    this.#browser = await openBrowser('--process-per-site')
-    // One profile, so that the app is compiled once; what it stores goes with each page.
+    this.#browser = await openBrowser()
     this.#context = await this.#browser.newContext({ acceptDownloads: true, reducedMotion: 'reduce' })
-    await this.#keepProcess()
-  }
-
-  /** An empty page of the same site, so that the process of one test's page, and what it compiled, serves the next. */
-  async #keepProcess(): Promise<void> {
-    const empty = await this.#context.newPage()
-    await empty.route('**', (route) => route.fulfill({ contentType: 'text/html', body: '' }))
-    await empty.goto(this.address)
   }
 
   async openPage(): Promise<void> {
     this.#page = await this.#context.newPage()
-    await this.#page.setViewportSize({ width: 1280, height: 800 })
+    await this.#look()
     this.#page.setDefaultTimeout(PATIENCE)
     this.errors = []
     this.requests = []
@@ -75,14 +66,20 @@ export class WorkbenchPage {
     this.#page.on('request', (request) => this.requests.push(request.url()))
   }
 
+  async #look(): Promise<void> {
+    await this.#page.setViewportSize({ width: 1280, height: 800 })
+    await this.#page.emulateMedia({ colorScheme: 'light' })
+  }
+
   /** Opens the demo site anew in the page as it was left, as a person does: without what was changed in it or planned. */
   async openAnew(): Promise<void> {
     const page = this.#page
-    ;[this.errors, this.requests] = [[], []]
     if (await this.dialog().isVisible()) {
       await page.keyboard.press('Escape')
       await gone(this.dialog())
     }
+    const back = page.getByRole('button', { name: 'Back to the open site' })
+    if (await back.isVisible()) await back.click()
     await page.mouse.move(0, 0)
     await page.goto(this.address + NOWHERE)
     await there(page.getByText('The site has no page “-”.'))
@@ -91,6 +88,8 @@ export class WorkbenchPage {
     await page.getByRole('menuitem', { name: 'The demo site' }).click()
     await until(() => page.evaluate((main) => main?.isConnected === false, old), 'the demo site')
     await there(page.getByText('The site has no page “-”.'))
+    await this.#look()
+    ;[this.errors, this.requests] = [[], []]
   }
 
   async closePage(): Promise<void> {
@@ -168,10 +167,10 @@ export class WorkbenchPage {
 }
 
 /**
- * Declares the hooks that give each test of a suite its page: one that nobody used before, or, where that is not what the
- * suite is about, that of the test before with the demo site opened anew, which takes a tenth of loading all again.
+ * Declares the hooks that give each test of a suite the demo site as nobody changed it: in the page of the test before,
+ * where that passed, since loading all again takes ten times as long.
  */
-export function useWorkbench({ isKept = false }: { readonly isKept?: boolean } = {}): WorkbenchPage {
+export function useWorkbench(): WorkbenchPage {
   const workbench = new WorkbenchPage()
   let isOpen = false
   before(() => workbench.start())
@@ -181,7 +180,7 @@ export function useWorkbench({ isKept = false }: { readonly isKept?: boolean } =
   })
   afterEach(async function () {
     // What a test left that failed may be anything.
-    if (isKept && this.currentTest?.state === 'passed') return expect(workbench.errors).to.deep.equal([])
+    if (this.currentTest?.state === 'passed') return expect(workbench.errors).to.deep.equal([])
     isOpen = false
     await workbench.closePage()
   })
