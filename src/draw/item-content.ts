@@ -1,4 +1,3 @@
-import { fromByteArray } from 'base64-js'
 import { h } from 'hastscript'
 import type { Element } from 'hast'
 import { parseColor, type Color } from '../css/color.js'
@@ -9,6 +8,7 @@ import { own } from '../model/json.js'
 import { itemKindOf, type ItemKind } from '../model/item-kinds.js'
 import type { Item } from '../model/site-data.js'
 import { surroundOf } from '../resolve/extensions.js'
+import { dataAddress } from './data-address.js'
 
 type Child = Element | string
 
@@ -161,18 +161,8 @@ export const cssColor = (color: Color | string | undefined | null): string | und
   return `rgb(${r} ${g} ${b} / ${Math.round(read.alpha * 1000) / 1000})`
 }
 
-const addresses = new WeakMap<object, Map<string, string | undefined>>()
-
-/** A picture's file as a data address, made once for each load of a site. */
-function fileOf(frame: Frame, id: string, file: string): string | undefined {
-  const { site } = frame
-  let known = addresses.get(site.load)
-  if (!known) addresses.set(site.load, (known = new Map()))
-  if (!known.has(id)) {
-    const type = TYPES[file.slice(file.lastIndexOf('.') + 1).toLowerCase()]
-    const bytes = type === undefined ? undefined : site.files.bytes(assetPath(site, id, file))
-    const isFit = bytes !== undefined && bytes.length <= LARGEST_PICTURE
-    known.set(id, isFit ? `data:${type ?? ''};base64,${fromByteArray(bytes)}` : undefined)
-  }
-  return known.get(id)
+/** A picture's file as a data address. */
+function fileOf({ site }: Frame, id: string, file: string): string | undefined {
+  const type = TYPES[file.slice(file.lastIndexOf('.') + 1).toLowerCase()]
+  return type === undefined ? undefined : dataAddress(site, assetPath(site, id, file), type, LARGEST_PICTURE)
 }

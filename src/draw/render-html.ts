@@ -1,4 +1,3 @@
-import { fromByteArray } from 'base64-js'
 import { h } from 'hastscript'
 import { toHtml } from 'hast-util-to-html'
 import type { Element } from 'hast'
@@ -10,6 +9,7 @@ import { Frame } from '../measure/frame.js'
 import { surroundOf } from '../resolve/extensions.js'
 import { sidebarItems } from '../measure/surround.js'
 import { ContentWriter } from './content-writer.js'
+import { dataAddress } from './data-address.js'
 import { css, cssSides, px, type Style } from './inline-style.js'
 import { gatherStyles, nameParts } from './name-parts.js'
 import { commentsContent, cssColor, itemContent, stackOf } from './item-content.js'
@@ -95,7 +95,8 @@ class Writer {
         h('meta', { name: 'viewport', content: 'width=device-width, initial-scale=1' }),
         h('title', this.#page.data.title),
         h('meta', { httpEquiv: 'Content-Security-Policy', content: POLICY }),
-        h('style', RESET + (this.#options.font === false ? '' : this.#fontFace())),
+        h('style', RESET),
+        ...(this.#options.font === false ? [] : this.#fontFace()),
       ]),
       h('body', { dataBox: 'page', style: css({ ...text, background: color, color: ink, 'padding-top': inset }) }, [
         ...above,
@@ -112,11 +113,12 @@ class Writer {
     ])
   }
 
-  /** The site's font, within the page: the page needs no other file. */
-  #fontFace(): string {
+  /** The site's font, within the page: the page needs no other file. In a sheet of its own, which stays when looks change. */
+  #fontFace(): Element[] {
     const path = this.#frame.text.certainty === 'estimated' ? undefined : fontPath(this.#page.site)
-    const bytes = path === undefined ? undefined : this.#page.site.files.bytes(path)
-    return bytes ? `\n@font-face{font-family:site;src:url(data:font/ttf;base64,${fromByteArray(bytes)})}` : ''
+    const address = path === undefined ? undefined : dataAddress(this.#page.site, path, 'font/ttf')
+    if (address === undefined) return []
+    return [h('style', { dataFont: true }, `@font-face{font-family:site;src:url(${address})}`)]
   }
 
   #isBand(facet: 'title' | 'leadImage'): boolean {

@@ -87,8 +87,12 @@ describe('the workbench: changing', () => {
         expect(await hero.evaluate((band) => band.getBoundingClientRect().top)).to.equal(top)
       }
       await holds('0', 132)
+      // The page is changed within its document: its font is not read again.
+      const style = bench.preview().locator('head [data-font]')
+      await style.evaluate((element) => element.setAttribute('data-same', ''))
       await applied('spacing.before', '50px', 'pages.visit')
       await holds('50', 182)
+      expect(await style.getAttribute('data-same')).to.equal('')
       await bench.page.keyboard.press('Control+z')
       await holds('0', 132)
       await bench.page.getByRole('button', { name: /^Redo/ }).click()

@@ -15,6 +15,19 @@ interface Props {
   readonly what?: string
 }
 
+const fontOf = (page: Document): Element | null => page.head.querySelector('[data-font]')
+
+/** Puts another page into a document; where it has the same font, that is not read again. */
+function replacePage(page: Document, next: Document): void {
+  const [font, other] = [fontOf(page), fontOf(next)]
+  if (!font || font.textContent !== other?.textContent)
+    return void page.replaceChild(page.adoptNode(next.documentElement), page.documentElement)
+  other.remove()
+  for (const child of [...page.head.children]) if (child !== font) child.remove()
+  page.head.prepend(...[...next.head.children].map((child) => page.adoptNode(child)))
+  page.body.replaceWith(page.adoptNode(next.body))
+}
+
 const NO_AREAS: readonly Area[] = []
 
 /** The page as a visitor sees it in a window of that width, in true proportion and as large as there is room. */
@@ -40,9 +53,9 @@ export const Preview = memo(function Preview({
   useEffect(() => {
     const view = frame.current?.contentDocument
     if (!view || !isLoaded) return
-    const next = new DOMParser().parseFromString(html, 'text/html').documentElement
+    const next = new DOMParser().parseFromString(html, 'text/html')
     const { scrollTop } = view.documentElement
-    view.replaceChild(view.adoptNode(next), view.documentElement)
+    replacePage(view, next)
     view.documentElement.scrollTop = scrollTop
   }, [html, isLoaded])
   useEffect(() => {

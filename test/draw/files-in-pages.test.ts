@@ -1,0 +1,47 @@
+import { expect } from 'chai'
+import { readFileSync } from 'node:fs'
+import { measurePage, type ResolvedSite } from 'wembra'
+import { previewHtml, renderHtml } from 'wembra/report'
+import { siteOf } from '../support/site.js'
+
+const FONT = readFileSync('examples/quillmere/fonts/text.ttf')
+const [RED, BLUE] = ['red', 'blue'].map(
+  (color) =>
+    `<svg xmlns="http://www.w3.org/2000/svg" width="8" height="8"><rect width="8" height="8" fill="${color}"/></svg>`,
+) as [string, string]
+const base64 = (bytes: string | Uint8Array): string => Buffer.from(bytes).toString('base64')
+
+const site = siteOf(
+  `typography: { file: text.ttf }
+assets: { dot: { file: red.svg, width: 8, height: 8 } }
+surrounds: { top: { as: header, rows: [ { items: [ { logo: dot } ] } ] } }
+theme: { layout: { header: { use: top } } }
+`,
+  { 'red.svg': RED, 'blue.svg': BLUE, 'text.ttf': FONT, 'other.ttf': FONT.subarray(0, FONT.length) },
+)
+const page = (state: ResolvedSite): string => renderHtml(measurePage(state.page('visit'), 'desk'))
+
+describe('a page that is written out', () => {
+  it('holds its pictures and its font itself, as Node encodes them', () => {
+    const html = page(site)
+    expect(html).to.contain(`data:image/svg+xml;base64,${base64(RED)}`)
+    expect(html).to.contain(`src:url(data:font/ttf;base64,${base64(FONT)})`)
+    expect(html.match(/base64,/g)).to.have.length(2)
+  })
+
+  it('holds the other picture once a change in memory names another file, and the first again without it', () => {
+    expect(page(site)).to.contain(base64(RED))
+    const changed = site.with([{ op: 'replace', path: '/assets/dot/file', value: 'blue.svg' }])
+    expect(page(changed)).to.contain(base64(BLUE)).and.not.contain(base64(RED))
+    expect(page(site)).to.contain(base64(RED)).and.not.contain(base64(BLUE))
+  })
+
+  it('has its font in a sheet of its own, which stays whatever else of it changes', () => {
+    const style = (html: string): string => /<style data-font>([^<]*)<\/style>/.exec(html)?.[1] ?? ''
+    const other = site.with([{ op: 'add', path: '/theme/layout/spacing', value: '40px' }])
+    const measure = measurePage(other.page('visit'), 'phone')
+    expect(style(previewHtml(measure, { boxes: true })))
+      .to.equal(style(page(site)))
+      .and.to.contain('@font-face')
+  })
+})
