@@ -171,6 +171,10 @@ describe('wembra check --watch', () => {
       writeFileSync(file, CLEAN)
       await until(/tarn.site.yaml changed[^]*No conflicts found on 1 page.[^]*watching for changes/)
       said = ''
+      // After each check it is told what could not be read for it.
+      writeFileSync(file, CLEAN.replace('theme:', 'typography: { file: none.ttf }\ntheme:'))
+      await until(/unreadable: cannot read "none.ttf"[^]*watching for changes/)
+      said = ''
       writeFileSync(file, 'wembra: [')
       await until(/bad-syntax[^]*watching for changes/)
     } finally {
