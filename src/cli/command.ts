@@ -42,8 +42,8 @@ export function addCommand<O>(
   command.option('-q, --quiet', 'print nothing but errors').option('--no-color', 'print without color')
   command.addHelpText('after', `\nExamples:\n${definition.examples.map((e) => `  $ ${e}`).join('\n')}`)
   command.action(async (given: readonly string[], options: O & CommonOptions) => {
-    const told = tellingFonts(io)
-    const mine: Io = options.quiet ? { ...told, out: () => undefined, progress: () => NO_PROGRESS } : told
+    const telling = tellingFonts(io)
+    const mine: Io = options.quiet ? { ...telling, out: () => undefined, progress: () => NO_PROGRESS } : telling
     const run = (): ExitCode | Promise<ExitCode> => {
       const { words, site } = splitWords(name, given, options)
       return definition.run(words, options, site, mine)

@@ -14,9 +14,10 @@ const addresses = new WeakMap<Site['load'], Map<string, string | undefined>>()
 export function dataAddress(site: Site, path: string, type: string, most = Infinity): string | undefined {
   let known = addresses.get(site.load)
   if (!known) addresses.set(site.load, (known = new Map()))
-  if (!known.has(path)) {
+  const key = `${type} ${path}`
+  if (!known.has(key)) {
     const bytes = site.files.bytes(path)
-    known.set(path, bytes && bytes.length <= most ? `data:${type};base64,${fromByteArray(bytes)}` : undefined)
+    known.set(key, bytes && bytes.length <= most ? `data:${type};base64,${fromByteArray(bytes)}` : undefined)
   }
-  return known.get(path)
+  return known.get(key)
 }

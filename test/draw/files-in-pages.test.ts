@@ -17,7 +17,7 @@ assets: { dot: { file: red.svg, width: 8, height: 8 } }
 surrounds: { top: { as: header, rows: [ { items: [ { logo: dot } ] } ] } }
 theme: { layout: { header: { use: top } } }
 `,
-  { 'red.svg': RED, 'blue.svg': BLUE, 'text.ttf': FONT, 'other.ttf': FONT.subarray(0, FONT.length) },
+  { 'red.svg': RED, 'blue.svg': BLUE, 'text.ttf': FONT },
 )
 const page = (state: ResolvedSite): string => renderHtml(measurePage(state.page('visit'), 'desk'))
 

@@ -91,7 +91,8 @@ describe('files that are written together', () => {
   })
 
   it('are all old where any operation before the last move fails, and the error says why', async () => {
-    for (let at = 1, isWritten = false; !isWritten; at++) {
+    for (let at = 1; ; at++) {
+      let isWritten = false
       const path = folder()
       let problem: unknown
       await withFault('failed', at, async () => {
