@@ -40,6 +40,7 @@ const RESTING = `() => new Promise((done) => {
   const look = (before) => setTimeout(() => requestAnimationFrame(() => { const now = sizeOf(); now === before ? done() : look(now) }), ${REST_MS})
   requestAnimationFrame(() => look(sizeOf()))
 })`
+/** Of each load of a page. */
 const MOST_REQUESTS = 500
 
 /** Opens pages in a real browser and observes them there. */
@@ -188,7 +189,6 @@ class Tab {
   async observe(look: Look): Promise<readonly Observation[]> {
     const { document, viewports } = look
     this.#look = look
-    this.#requests = 0
     const found: Observation[] = []
     let known: KnownParts = {}
     for (const viewport of viewports) {
@@ -212,6 +212,7 @@ class Tab {
 
   /** Opens the page in a window of that size, and waits for what it needs, but not for ever. */
   async #load({ document, timeoutMs }: Look, { width, height }: Viewport): Promise<void> {
+    this.#requests = 0
     await this.#page.setViewportSize({ width, height })
     await this.#page.goto(document.url, { waitUntil: 'domcontentloaded', timeout: timeoutMs }).catch((error: Error) => {
       throw new FetchError('browser-failed', `the browser cannot open it: ${error.message.split('\n')[0]}`)

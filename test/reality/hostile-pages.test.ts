@@ -1,6 +1,6 @@
 import { expect } from 'chai'
 import type { Observation } from 'wembra/reality'
-import { wembraHere } from '../support/command-line.js'
+import { wembraHere, type Answer } from '../support/command-line.js'
 import { codeOf, html, PAGE, results, serveOn, type Local } from '../support/servers.js'
 
 /** Pages that may ask and try what they want, and are observed all the same. */
@@ -16,6 +16,8 @@ describe('hostile pages in a browser', () => {
     home = await serveOn((request, response) => {
       const body = pages[request.url ?? '']
       if (request.url === '/never') return
+      if (request.url?.startsWith('/drawn-') === true)
+        return void response.writeHead(200, { 'content-type': 'image/gif' }).end(DRAWN)
       if (body === undefined) response.writeHead(404).end()
       else html(response, body)
     })
@@ -26,15 +28,20 @@ describe('hostile pages in a browser', () => {
   })
 
   /** At one viewport: what a page may do to the browser it does at each. */
-  const observe = async (paths: readonly string[], timeout: string): ReturnType<typeof wembraHere> =>
+  const observe = async (
+    paths: readonly string[],
+    timeout: string,
+    at: readonly string[] = ['--viewport', 'desk'],
+  ): Promise<Answer> =>
     wembraHere(
       '.',
-      ...['observe', ...paths.map((path) => home.origin + path), '--browser', '--viewport', 'desk'],
+      ...['observe', ...paths.map((path) => home.origin + path), '--browser'],
+      ...at,
       ...['--concurrency', '2', '--timeout', timeout, '--format', 'ndjson'],
     )
 
   it('are bounded, and ask nothing of anybody else', async () => {
-    const paths = Object.keys(pages).filter((path) => path !== '/slow-picture')
+    const paths = Object.keys(pages).filter((path) => !['/slow-picture', '/gallery'].includes(path))
     // What must be seen has time enough on any machine, and no page beside it that takes the processor.
     const seen = results(await observe(OBSERVED, '60'))
     Object.assign(
@@ -58,7 +65,21 @@ describe('hostile pages in a browser', () => {
     const seen = results(await observe(['/slow-picture'], '60'))
     expect(codeOf(seen['/slow-picture'])).to.equal('observed')
   })
+
+  it('get each of several hundred pictures, at every viewport', async () => {
+    const { out } = await observe(['/gallery'], '60', [])
+    const heights = out
+      .trim()
+      .split('\n')
+      .map((line) => (JSON.parse(line) as Observation).size.height)
+    // 180 pictures of 10 px, one below the other, and nothing else.
+    expect(heights).to.deep.equal([1800, 1800, 1800])
+  })
 })
+
+/** A picture of 30 by 10 px. */
+const DRAWN = Buffer.from('R0lGODlhHgAKAIAAAAAAAP///yH5BAEAAAAALAAAAAABAAEAAAIBRAA7', 'base64')
+const PICTURES = Array.from({ length: 180 }, (_, n) => `<img src="/drawn-${n}" style="display: block">`).join('')
 
 const pagesThatReach = (other: string): Record<string, string> => ({
   '/fine': PAGE,
@@ -72,6 +93,7 @@ const pagesThatReach = (other: string): Record<string, string> => ({
   '/busy-later': `${PAGE}<script>addEventListener('load', () => { for (;;); })</script>`,
   '/tampers': `${PAGE}<script>JSON.stringify = () => '{}'; Array.prototype.flatMap = () => []; document.querySelector = () => null; window.getComputedStyle = () => { throw 1 }</script>`,
   '/reads-file': `${PAGE}<iframe src="file:///etc/passwd"></iframe><script>fetch('file:///etc/passwd').catch(() => 0)</script>`,
-  '/fetches': `${PAGE}<script>setInterval(() => { for (let n = 0; n < 50; n++) fetch('/fine?' + Math.random()).catch(() => 0) }, 10)</script>`,
+  '/fetches': `${PAGE}<script>setInterval(() => { for (let n = 0; n < 8; n++) fetch('/fine?' + Math.random()).catch(() => 0) }, 10)</script>`,
   '/slow-picture': `${PAGE}<img src="/never">`,
+  '/gallery': `<!doctype html><title>Tarn</title><style>body { margin: 0 }</style>${PICTURES}`,
 })
