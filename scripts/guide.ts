@@ -1,5 +1,5 @@
 // Runs the commands of docs/guide on a copy of the demo sites and writes down what they print; a test does the same.
-import { execFileSync, spawn, type ChildProcess } from 'node:child_process'
+import { execFile, type ExecFileOptions } from 'node:child_process'
 import { chmodSync, cpSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
@@ -18,20 +18,23 @@ export const guidePages = (): readonly string[] =>
 const HOST_PLACE = '127.0.0.1:8431'
 
 /** Starts the stand-in host that a page asks for: `<!-- host with changes 5 9 -->`. */
-async function startHost(markdown: string): Promise<{ process: ChildProcess; place: string } | undefined> {
+async function hostFor(markdown: string): Promise<{ close: () => Promise<void>; place: string } | undefined> {
   const asked = /<!-- host with changes ([\d ]+) -->/.exec(markdown)?.[1]
   if (asked === undefined) return undefined
-  const server = join(ROOT, 'examples/host/src/server.ts')
-  const words = ['--import', 'tsx', server, '--port', '0', '--change', ...asked.split(' ')]
-  const host = spawn(process.execPath, words, { cwd: ROOT, stdio: ['ignore', 'pipe', 'inherit'] })
-  const place = await new Promise<string>((done, fail) => {
-    host.once('exit', (code) => fail(new Error(`the stand-in host ended with ${code}`)))
-    host.stdout.on('data', (text: Buffer) => {
-      const told = /http:\/\/([\d.]+:\d+)/.exec(text.toString())?.[1]
-      if (told !== undefined) done(told)
-    })
+  const { startHost } = await import('../examples/host/src/server.js')
+  const { address, close } = await startHost({ changes: asked.split(' ').map(Number) })
+  return { close, place: new URL(address).host }
+}
+
+/** What a shell prints. Others are answered meanwhile, for the host is in this process. */
+function shell(script: string, { input, ...options }: ExecFileOptions & { readonly input: string }): Promise<string> {
+  return new Promise((done, fail) => {
+    const child = execFile('sh', ['-c', script], { ...options, encoding: 'utf8', maxBuffer: 1e8 }, (error, out) =>
+      error ? fail(error) : done(out),
+    )
+    // What reads less than it is given has closed its end.
+    child.stdin?.on('error', () => undefined).end(input)
   })
-  return { process: host, place }
 }
 
 const NO_COLORS = pc.createColors(false)
@@ -57,7 +60,7 @@ async function runHere(folder: string, command: string): Promise<{ out: string; 
 /** A page of the guide with what its commands print today. The commands of a page follow each other in one place. */
 export async function runGuidePage(markdown: string): Promise<string> {
   const place = mkdtempSync(join(tmpdir(), 'wembra-guide-'))
-  const host = await startHost(markdown)
+  const host = await hostFor(markdown)
   try {
     for (const site of ['quillmere', 'fellside'])
       cpSync(join(ROOT, 'examples', site), join(place, site), { recursive: true })
@@ -73,18 +76,18 @@ export async function runGuidePage(markdown: string): Promise<string> {
       const environment = { ...process.env, PATH: `${join(place, 'bin')}:${process.env['PATH'] ?? ''}`, NO_COLOR: '1' }
       const script = host ? command.replaceAll(HOST_PLACE, host.place) : command
       // A command may end otherwise than with 0: that there is something to choose is told that way.
-      const inShell = (words: string, input = ''): string =>
-        execFileSync('sh', ['-c', `${words} || true`], { cwd: folder, env: environment, encoding: 'utf8', input })
+      const inShell = (words: string, input = ''): Promise<string> =>
+        shell(`${words} || true`, { cwd: folder, env: environment, input })
       const [, plain, then = ''] = PLAIN.exec(script) ?? []
-      const ran = plain === undefined ? { out: inShell(script), code: 0 } : await runHere(folder, plain)
+      const ran = plain === undefined ? { out: await inShell(script), code: 0 } : await runHere(folder, plain)
       const rest = then.trim()
       const tail = rest.slice(1)
-      const follow: Readonly<Record<string, () => string>> = {
+      const follow: Readonly<Record<string, () => Promise<string>>> = {
         '|': () => inShell(tail, ran.out),
-        ';': () => ran.out + inShell(`(exit ${ran.code}); ${tail}`),
+        ';': async () => ran.out + (await inShell(`(exit ${ran.code}); ${tail}`)),
         '>': () => inShell(`cat > ${tail}`, ran.out),
       }
-      const out = follow[rest.charAt(0)]?.() ?? ran.out
+      const out = (await follow[rest.charAt(0)]?.()) ?? ran.out
       return host ? out.replaceAll(host.place, HOST_PLACE) : out
     }
     // Every other part is what a block of commands shows.
@@ -97,7 +100,7 @@ export async function runGuidePage(markdown: string): Promise<string> {
     }
     return parts.join('')
   } finally {
-    host?.process.kill()
+    await host?.close()
     rmSync(place, { recursive: true, force: true })
   }
 }

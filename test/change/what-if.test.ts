@@ -53,7 +53,7 @@ const all = (site: ResolvedSite): unknown =>
 describe('a change in memory, on random sites', () => {
   it('comes to what the changed site comes to when it is resolved by itself', () => {
     let tried = 0
-    for (let seed = 1; seed <= 80; seed++) {
+    for (let seed = 1; seed <= 50; seed++) {
       const before = read(seed)
       const patch = before && randomPatch(before, new Random(seed))
       if (!patch) continue
@@ -67,7 +67,7 @@ describe('a change in memory, on random sites', () => {
       )
       expect(quick, `seed ${seed}`).to.have.deep.members(whole)
     }
-    expect(tried).to.be.above(30)
+    expect(tried).to.be.above(20)
   })
 })
 

@@ -43,7 +43,7 @@ describe('what editors ask', () => {
     expect(project.problems).to.deep.equal([])
     const r = new Random(20261126)
     let answered = 0
-    for (let n = 0; n < 75; n++) {
+    for (let n = 0; n < 45; n++) {
       const [a, b] = [r.below(whole.length), r.below(40)]
       const kinds = [
         whole.slice(0, a),

@@ -75,13 +75,13 @@ const SITES: readonly (readonly [string, string, readonly string[]])[] = [
     ['too-large'],
   ],
   [
-    'a template based on another, 20,000 times',
-    `theme: { template: t0 }\ntemplates: { ${list(20_000, (n) => `t${n}: { base: t${n + 1} }`)} }\n${PAGES}`,
+    'a template based on another, 12,000 times',
+    `theme: { template: t0 }\ntemplates: { ${list(12_000, (n) => `t${n}: { base: t${n + 1} }`)} }\n${PAGES}`,
     ['too-deep'],
   ],
   [
-    'a page under another, 20,000 times',
-    `theme: {}\npages: { ${list(20_000, (n) => `p${n}: { path: /p${n}, title: P, parent: p${n + 1} }`)} }`,
+    'a page under another, 12,000 times',
+    `theme: {}\npages: { ${list(12_000, (n) => `p${n}: { path: /p${n}, title: P, parent: p${n + 1} }`)} }`,
     ['too-deep'],
   ],
   [

@@ -71,7 +71,7 @@ describe('hostile pages in a browser', () => {
     const heights = out
       .trim()
       .split('\n')
-      .map((line) => (JSON.parse(line) as Observation).size.height)
+      .map((line) => (JSON.parse(line) as Observation).size?.height)
     // 180 pictures of 10 px, one below the other, and nothing else.
     expect(heights).to.deep.equal([1800, 1800, 1800])
   })
