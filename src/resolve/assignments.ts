@@ -107,9 +107,11 @@ export interface EarlierAssignments {
 /** Reads the entries; those that are as they were before are the same. */
 export function readAssignments(site: Site, earlier?: EarlierAssignments): Assignments {
   const { before, arePathsSame, areSurroundsSame } = earlier ?? {}
-  const known = new Map(before?.entries.map((entry) => [entry.data, entry as Entry]))
+  const known = once(() => new Map(before?.entries.map((entry) => [entry.data, entry as Entry])))
   const entries = (site.data.assign ?? []).map((data, index): Entry => {
-    const old = known.get(data)
+    // Most changes leave most entries where they were.
+    const there = before?.entries[index] as Entry | undefined
+    const old = there?.data === data ? there : known().get(data)
     const nearness = site.nearness(`/assign/${index}`)
     if (old?.index === index && arePathsSame && areSurroundsSame && old.nearness === nearness) return old
     // A selector by `under` is as specific as another page's path, which may have changed.

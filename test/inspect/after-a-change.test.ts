@@ -55,6 +55,16 @@ pages:
     )
   })
 
+  it('are those of an entry that names a page which goes, or comes back', () => {
+    const site = siteOf(`assign: [ { layout: { title: hidden }, where: [ { page: b } ] } ]
+pages: { a: { path: /a, title: A }, b: { path: /b, title: B } }
+`)
+    const key = 'assign-dangling@/assign/0/where/0/page'
+    expect(change(site, [{ op: 'remove', path: '/pages/b' }]).came).to.include(key)
+    const without = site.with([{ op: 'remove', path: '/pages/b' }])
+    expect(change(without, [{ op: 'add', path: '/pages/b', value: { path: '/b', title: 'B' } }]).gone).to.include(key)
+  })
+
   it('are those of a listing whose pages become drafts', () => {
     const site = siteOf(`kinds: { event: { listed: true } }
 pages:

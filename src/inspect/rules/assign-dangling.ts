@@ -60,6 +60,8 @@ export const assignDangling = siteRule({
 
 const NO_TAGS: ReadonlySet<string> = new Set()
 
+const idsOf = remembered((pageIds: readonly string[]): ReadonlySet<string> => new Set(pageIds))
+
 interface References {
   readonly tags: readonly Reference[]
   readonly others: readonly Reference[]
@@ -88,6 +90,7 @@ class Known {
 
   readonly #isOfMany: boolean
   #isAwake: boolean | undefined
+  #ids: ReadonlySet<string> | undefined
   /** The sections that were asked for all they hold. */
   readonly #sections = new Map<string, Things | undefined>()
 
@@ -205,9 +208,12 @@ class Known {
   }
 
   #missingPage(name: string): string | undefined {
+    const isGone = `there is no page "${name}"`
+    // Which pages there are is read at once: to note each that is named costs more than all else.
+    if (this.#isOfMany && this.#areAllAwake)
+      return (this.#ids ??= idsOf(this.#site.pageIds)).has(name) ? undefined : isGone
     const page = this.#site.pageData(name)
-    if (!page) return `there is no page "${name}"`
-    if (this.#isOfMany && this.#areAllAwake) return undefined
+    if (!page) return isGone
     const { data } = this.#site
     return isOn(data, own(data.kinds, page.kind ?? DEFAULT_KIND)?.from)
       ? undefined
