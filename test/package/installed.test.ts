@@ -134,12 +134,11 @@ worker.onerror = (event) => (document.body.dataset.worker = 'error: ' + event.me
     expect(existsSync(join(root, 'dist', map.sources[0] ?? ''))).to.equal(true)
   })
 
-  it('is imported in Node, each part of it', () => {
-    const counts = run(
-      `for (const part of ${JSON.stringify(SUBPATHS)}) console.log(part, Object.keys(await import(part)).length)`,
-    )
-    for (const subpath of SUBPATHS) expect(counts).to.match(new RegExp(`^${subpath} [1-9]`, 'm'))
-  })
+  // Each in a process of its own: none may rest on another that was imported before it.
+  for (const subpath of SUBPATHS)
+    it(`${subpath} is imported in Node`, () => {
+      expect(Number(run(`console.log(Object.keys(await import('${subpath}')).length)`))).to.be.above(0)
+    })
 
   it('does the same work in Node', () => {
     expect(run("import { work } from './src/work.js'; console.log(work())")).to.equal(EXPECTED)

@@ -208,12 +208,12 @@ class Known {
   }
 
   #missingPage(name: string): string | undefined {
-    const isGone = `there is no page "${name}"`
+    const gone = `there is no page "${name}"`
     // Which pages there are is read at once: to note each that is named costs more than all else.
     if (this.#isOfMany && this.#areAllAwake)
-      return (this.#ids ??= idsOf(this.#site.pageIds)).has(name) ? undefined : isGone
+      return (this.#ids ??= idsOf(this.#site.pageIds)).has(name) ? undefined : gone
     const page = this.#site.pageData(name)
-    if (!page) return isGone
+    if (!page) return gone
     const { data } = this.#site
     return isOn(data, own(data.kinds, page.kind ?? DEFAULT_KIND)?.from)
       ? undefined
