@@ -1,26 +1,19 @@
 import equal from 'fast-deep-equal'
-import { fileURLToPath, pathToFileURL } from 'node:url'
 import {
   CodeActionKind,
-  CompletionItemKind,
-  DiagnosticSeverity,
   DidChangeWatchedFilesNotification,
+  DidChangeWorkspaceFoldersNotification,
   ErrorCodes,
   ResponseError,
-  SymbolKind,
   TextDocuments,
   TextDocumentSyncKind,
   type CancellationToken,
   type CodeAction,
   type Connection,
-  type Diagnostic,
   type InitializeParams,
   type InitializeResult,
-  type Location,
   type Position,
   type Range,
-  type SymbolInformation,
-  type WorkspaceEdit,
 } from 'vscode-languageserver'
 import { TextDocument } from 'vscode-languageserver-textdocument'
 import {
@@ -38,18 +31,26 @@ import {
   symbolsIn,
   symbolsNamed,
   type Action,
-  type Completion,
-  type FileSpan,
   type Mark,
   type SiteProject,
-  type SiteSymbol,
-  type Span,
-  type TextChange,
   type TextPlace,
 } from '../language/index.js'
 import { inspectAsync } from '../inspect/inspect.js'
 import { fontProblem } from '../measure/font.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
+import {
+  completionItem,
+  diagnosticOf,
+  editOf,
+  fileOf,
+  foldersOf,
+  locationOf,
+  overlaps,
+  rangeOf,
+  symbolInformation,
+  symbolOf,
+  uriOf,
+} from './protocol.js'
 import { Workspace } from './workspace.js'
 
 /** More marks than this in one site no editor shows usefully; the most harmful are kept. */
@@ -59,21 +60,6 @@ const QUIET_MS = 10
 
 /** So long an editor may take a question back before work on it begins; ms. */
 const SETTLED_MS = 5
-
-const SEVERITY = {
-  error: DiagnosticSeverity.Error,
-  warning: DiagnosticSeverity.Warning,
-  note: DiagnosticSeverity.Information,
-} as const
-
-const COMPLETION: Readonly<Record<Completion['kind'], CompletionItemKind>> = {
-  key: CompletionItemKind.Property,
-  word: CompletionItemKind.EnumMember,
-  id: CompletionItemKind.Reference,
-  token: CompletionItemKind.Constant,
-  rule: CompletionItemKind.Event,
-  property: CompletionItemKind.Field,
-}
 
 /** Serves the Language Server Protocol (3.17) on a connection, until it is told to end. */
 export function serve(connection: Connection, version: string): void {
@@ -121,9 +107,17 @@ class Server {
     })
     connection.onDidChangeWatchedFiles(({ changes }) => {
       const files = changes.flatMap(({ uri }) => fileOf(uri) ?? [])
-      const open = new Set(this.#documents.keys().map(fileOf))
+      const open = new Set(this.#openFiles())
       const others = files.filter((file) => !open.has(file))
       for (const project of this.#workspace.touch(others)) this.#lookSoon(project)
+    })
+    connection.onNotification(DidChangeWorkspaceFoldersNotification.type, ({ event: { added, removed } }) => {
+      for (const project of this.#workspace.move(foldersOf(added), foldersOf(removed))) this.#leave(project)
+      // Files that are open may be part of a site now.
+      for (const file of this.#openFiles()) {
+        const project = this.#workspace.projectOf(file)
+        if (project && !this.#marked.has(project)) this.#lookSoon(project)
+      }
     })
     connection.onHover(({ textDocument, position }) =>
       this.#at(textDocument.uri, position, (project, file, place) => {
@@ -133,11 +127,7 @@ class Server {
     )
     connection.onCompletion(({ textDocument, position }) =>
       this.#at(textDocument.uri, position, (project, file, place) =>
-        completionsAt(project, file, place).map((each, n) => ({
-          ...{ label: each.label, kind: COMPLETION[each.kind], detail: each.detail },
-          ...{ documentation: each.sentence, sortText: String(n).padStart(4, '0') },
-          ...{ filterText: each.text, textEdit: { range: rangeOf(each.span), newText: each.text } },
-        })),
+        completionsAt(project, file, place).map(completionItem),
       ),
     )
     connection.onDefinition(({ textDocument, position }) =>
@@ -187,8 +177,7 @@ class Server {
   }
 
   #initialize({ capabilities, workspaceFolders, rootUri }: InitializeParams): InitializeResult {
-    const uris = workspaceFolders?.map(({ uri }) => uri) ?? [rootUri ?? []].flat()
-    this.#workspace.roots = uris.flatMap((uri) => fileOf(uri) ?? [])
+    this.#workspace.move(foldersOf(workspaceFolders ?? (rootUri === null ? [] : [{ uri: rootUri }])), [])
     this.#resolvesEdits = capabilities.textDocument?.codeAction?.resolveSupport?.properties.includes('edit') ?? false
     this.#watchesFiles = capabilities.workspace?.didChangeWatchedFiles?.dynamicRegistration ?? false
     return {
@@ -203,6 +192,7 @@ class Server {
         documentSymbolProvider: true,
         workspaceSymbolProvider: true,
         codeActionProvider: { codeActionKinds: [CodeActionKind.QuickFix], resolveProvider: true },
+        workspace: { workspaceFolders: { supported: true, changeNotifications: true } },
       },
     }
   }
@@ -229,6 +219,19 @@ class Server {
     )
   }
 
+  /** A site is in no open folder any more: nothing of it is marked. */
+  #leave(project: SiteProject): void {
+    this.#looking.get(project)?.abort()
+    clearTimeout(this.#timers.get(project))
+    for (const file of this.#marked.get(project)?.keys() ?? [])
+      void this.#connection.sendDiagnostics({ uri: uriOf(file), diagnostics: [] })
+    for (const kept of [this.#looking, this.#timers, this.#marked]) kept.delete(project)
+  }
+
+  #openFiles(): readonly string[] {
+    return this.#documents.all().flatMap(({ uri }) => fileOf(uri) ?? [])
+  }
+
   async #look(project: SiteProject): Promise<void> {
     const controller = new AbortController()
     this.#looking.set(project, controller)
@@ -250,8 +253,7 @@ class Server {
     const byFile = new Map<string, Mark[]>()
     for (const mark of marks) byFile.set(mark.file, [...(byFile.get(mark.file) ?? []), mark])
     const before = this.#marked.get(project) ?? new Map<string, readonly Mark[]>()
-    const open = this.#documents.all().flatMap(({ uri }) => fileOf(uri) ?? [])
-    const own = open.filter((file) => project.has(file))
+    const own = this.#openFiles().filter((file) => project.has(file))
     for (const file of new Set([...before.keys(), ...byFile.keys(), ...own])) {
       const uri = uriOf(file)
       const version = this.#documents.get(uri)?.version
@@ -308,64 +310,3 @@ async function findMarks(project: SiteProject, site: ResolvedSite, signal: Abort
   const unread = fontProblem(site.site)
   return [...markFindings(project, findings), ...markProblems(project, unread ? [unread] : [], 'warning')]
 }
-
-/** The file that an address names; `undefined` for what is in no file. */
-function fileOf(uri: string): string | undefined {
-  try {
-    return uri.startsWith('file:') ? fileURLToPath(uri) : undefined
-  } catch {
-    return undefined
-  }
-}
-
-const uriOf = (file: string): string => pathToFileURL(file).href
-
-const positionOf = ({ line, column }: TextPlace): Position => ({ line: line - 1, character: column - 1 })
-const rangeOf = ({ from, to }: Span): Range => ({ start: positionOf(from), end: positionOf(to) })
-const locationOf = ({ file, span }: FileSpan): Location => ({ uri: uriOf(file), range: rangeOf(span) })
-
-const isBefore = (a: Position, b: Position): boolean =>
-  a.line < b.line || (a.line === b.line && a.character <= b.character)
-const overlaps = (a: Range, b: Range): boolean => isBefore(a.start, b.end) && isBefore(b.start, a.end)
-
-const diagnosticOf = ({ span, severity, code, message, related }: Mark): Diagnostic => ({
-  ...{ range: rangeOf(span), severity: SEVERITY[severity], source: 'wembra', code, message },
-  relatedInformation: related.map((each) => ({ location: locationOf(each), message: each.message })),
-})
-
-function editOf(changes: readonly TextChange[]): WorkspaceEdit {
-  const byFile: Record<string, { range: Range; newText: string }[]> = {}
-  for (const { file, span, text } of changes) (byFile[uriOf(file)] ??= []).push({ range: rangeOf(span), newText: text })
-  return { changes: byFile }
-}
-
-const KINDS: Readonly<Record<string, SymbolKind>> = {
-  page: SymbolKind.File,
-  template: SymbolKind.Class,
-  surround: SymbolKind.Struct,
-  menu: SymbolKind.Array,
-  picture: SymbolKind.Object,
-  kind: SymbolKind.Enum,
-  builder: SymbolKind.Interface,
-  extension: SymbolKind.Package,
-}
-
-const kindOf = ({ kind }: SiteSymbol): SymbolKind => KINDS[kind] ?? SymbolKind.Key
-
-interface OutlineEntry {
-  readonly name: string
-  readonly detail: string
-  readonly kind: SymbolKind
-  readonly range: Range
-  readonly selectionRange: Range
-  readonly children: OutlineEntry[]
-}
-
-const symbolOf = (symbol: SiteSymbol): OutlineEntry => ({
-  ...{ name: symbol.name, detail: symbol.kind === symbol.name ? '' : symbol.kind, kind: kindOf(symbol) },
-  ...{ range: rangeOf(symbol.whole), selectionRange: rangeOf(symbol.span), children: symbol.children.map(symbolOf) },
-})
-
-const symbolInformation = (symbol: SiteSymbol): SymbolInformation => ({
-  ...{ name: symbol.name, kind: kindOf(symbol), location: locationOf(symbol), containerName: symbol.kind },
-})

@@ -15,14 +15,20 @@ export class Workspace {
   /** Every site that was read, by its file; also those that no open file is part of. */
   readonly #read = new Map<string, SiteProject>()
   readonly #open = new Set<SiteProject>()
-  #roots: readonly string[]
+  #roots: readonly string[] = []
 
-  constructor(roots: readonly string[] = []) {
-    this.#roots = roots.map((root) => resolve(root))
-  }
-
-  set roots(roots: readonly string[]) {
-    this.#roots = roots.map((root) => resolve(root))
+  /** Folders are opened and closed. Returns the sites that are in no open folder any more: they are forgotten. */
+  move(opened: readonly string[], closed: readonly string[]): readonly SiteProject[] {
+    const [more, fewer] = [opened, closed].map((roots) => roots.map((root) => resolve(root))) as [string[], string[]]
+    this.#roots = [...new Set([...this.#roots.filter((root) => !fewer.includes(root)), ...more])]
+    const left = [...this.#read.values()].filter(
+      ({ file }) => rootOf(file, fewer) !== undefined && rootOf(file, this.#roots) === undefined,
+    )
+    for (const project of left) {
+      this.#read.delete(project.file)
+      this.#open.delete(project)
+    }
+    return left
   }
 
   /** The sites that files in the editor are part of. */
@@ -68,7 +74,7 @@ export class Workspace {
 
   /** Site files in the file's folder and those above it, as far as the open folders go; nearest first. */
   *#sitesAbove(file: string): Iterable<string> {
-    const root = this.#roots.find((each) => file.startsWith(`${each}/`)) ?? dirname(file)
+    const root = rootOf(file, this.#roots) ?? dirname(file)
     for (let folder = dirname(file); ; folder = dirname(folder)) {
       const site = siteIn(folder)
       if (site !== undefined) yield site
@@ -90,6 +96,10 @@ export class Workspace {
     }
   }
 }
+
+/** The folder among some that a file is in. */
+const rootOf = (file: string, roots: readonly string[]): string | undefined =>
+  roots.find((root) => file.startsWith(`${root}/`))
 
 /** The one site file of a folder. */
 function siteIn(folder: string): string | undefined {

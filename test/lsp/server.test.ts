@@ -15,7 +15,7 @@ import {
   type SymbolInformation,
   type WorkspaceEdit,
 } from 'vscode-languageserver-protocol/node'
-import { applied, covered, Editor } from '../support/lsp-client.js'
+import { applied, covered, Editor, useEditor } from '../support/lsp-client.js'
 
 const MAIN = 'quillmere.site.yaml'
 const EVENTS = 'pages/events.yaml'
@@ -39,9 +39,9 @@ function markOf(editor: Editor, file: string, code: string): Diagnostic {
 }
 
 describe('wembra lsp', () => {
+  const opened = useEditor('quillmere')
   let editor: Editor
-  beforeEach(async () => void (editor = await Editor.open('quillmere')))
-  afterEach(async () => expect(await editor.close()).to.equal(0))
+  beforeEach(() => (editor = opened()))
 
   const codes = (marks: readonly Diagnostic[]): readonly unknown[] => marks.map(({ code }) => code)
   const hover = (file: string, pattern: string): Promise<string> => hoverOf(editor, file, pattern)
@@ -137,6 +137,23 @@ describe('wembra lsp', () => {
         return now.some(({ code }) => code === 'unreadable') ? now : undefined
       })
       expect(marks.find(({ code }) => code === 'unreadable')?.message).to.contain('tokens.json')
+    })
+
+    it('is gone when its folder is closed, and there again when that is opened', async () => {
+      await editor.show(EVENTS)
+      const marked = (): readonly (readonly Diagnostic[])[] => [MAIN, EVENTS].map((file) => editor.marks(file))
+      const isMarked = (): boolean => marked().every((marks) => marks.length > 0)
+      await editor.type(EVENTS, 'clearance: 80px', 'position: fixed, clearance: 80px')
+      await editor.until(() => isMarked() || undefined)
+      const before = marked()
+      await editor.moveFolders([], [editor.folder])
+      await editor.until(() => marked().every((marks) => marks.length === 0) || undefined)
+      // The site file stands in the folder above, which is not open any more.
+      expect(await hover(EVENTS, '|clearance:')).to.equal('')
+      await editor.moveFolders([editor.folder], [])
+      await editor.until(() => isMarked() || undefined)
+      expect(marked()).to.deep.equal(before)
+      expect(await hover(EVENTS, '|clearance:')).not.to.equal('')
     })
   })
 
@@ -389,19 +406,20 @@ describe('wembra lsp, asked about files as they are', () => {
 describe('wembra lsp on a site without conflicts', () => {
   const WINTER = 'quillmere-winter.site.yaml'
 
+  const opened = useEditor('quillmere-winter')
+  let editor: Editor
+  beforeEach(() => (editor = opened()))
+
   it('marks nothing until there is something', async () => {
-    const editor = await Editor.open('quillmere-winter')
     expect(await editor.show(WINTER)).to.deep.equal([])
     const marks = await editor.type(WINTER, 'page: programme }', 'page: program }')
     expect(marks.map(({ code, range }) => [code, covered(editor.text(WINTER), range)])).to.deep.equal([
       ['assign-dangling', 'page'],
     ])
     expect(await editor.type(WINTER, 'page: program }', 'page: programme }')).to.deep.equal([])
-    expect(await editor.close()).to.equal(0)
   })
 
   it('is asked about it as about the other', async () => {
-    const editor = await Editor.open('quillmere-winter')
     await editor.show(WINTER)
     const ask = <T>(method: string, pattern: string, more: object = {}): Promise<T> =>
       editor.ask(`textDocument/${method}`, { ...editor.at(WINTER, pattern), ...more })
@@ -435,16 +453,13 @@ describe('wembra lsp on a site without conflicts', () => {
     await editor.edit(WINTER, 'base: edge\n    builder', 'base: \n    builder')
     const offered = await ask<CompletionItem[]>('completion', 'base: |\n    builder')
     expect(offered.map(({ label }) => label)).to.include.members(['talk', 'edge', 'room'])
-    expect(await editor.close()).to.equal(0)
   })
 
   it('leaves files alone that are part of no site', async () => {
-    const editor = await Editor.open('quillmere-winter')
     writeFileSync(editor.path('notes.css'), 'body { color: red }')
     const asked = editor.ask('textDocument/hover', {
       ...{ textDocument: { uri: editor.uri('notes.css') }, position: { line: 0, character: 3 } },
     })
     expect(await asked).to.equal(null)
-    expect(await editor.close()).to.equal(0)
   })
 })

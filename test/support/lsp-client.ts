@@ -1,3 +1,4 @@
+import { expect } from 'chai'
 import { spawn, type ChildProcess } from 'node:child_process'
 import { cpSync, mkdtempSync, readFileSync, realpathSync } from 'node:fs'
 import { tmpdir } from 'node:os'
@@ -15,38 +16,82 @@ import {
   type PublishDiagnosticsParams,
   type TextEdit,
   type WorkspaceEdit,
+  type WorkspaceFolder,
 } from 'vscode-languageserver-protocol/node'
 import { COMMAND } from './command-line.js'
 
-/** An editor of a folder, with `wembra lsp` behind it in a process of its own. */
-export class Editor {
-  readonly folder: string
+/** `wembra lsp` in a process of its own. */
+interface Server {
   readonly connection: ProtocolConnection
   readonly process: ChildProcess
-  capabilities: InitializeResult['capabilities'] = {}
+  readonly capabilities: InitializeResult['capabilities']
+}
+
+const folderOf = (folder: string): WorkspaceFolder => ({ uri: pathToFileURL(folder).href, name: 'site' })
+
+async function start(
+  folder: string,
+  capabilities: ClientCapabilities,
+  [command, ...script]: readonly [string, ...string[]],
+): Promise<Server> {
+  const child = spawn(command, [...script, 'lsp', '--stdio'], { cwd: folder, stdio: ['pipe', 'pipe', 'inherit'] })
+  const { stdin, stdout } = child
+  const connection = createProtocolConnection(new StreamMessageReader(stdout), new StreamMessageWriter(stdin))
+  connection.onRequest('client/registerCapability', () => null)
+  connection.listen()
+  const ended = new Promise<never>((_done, fail) =>
+    child.once('exit', (code) => fail(new Error(`the server ended with ${code}`))),
+  )
+  // It ends later too, when nobody waits for its first answer any more.
+  ended.catch(() => undefined)
+  const workspaceFolders = [folderOf(folder)]
+  const asked = connection.sendRequest<InitializeResult>('initialize', {
+    ...{ processId: process.pid, rootUri: workspaceFolders[0]?.uri, capabilities, workspaceFolders },
+  })
+  const answer = await Promise.race([asked, ended])
+  await connection.sendNotification('initialized', {})
+  return { connection, process: child, capabilities: answer.capabilities }
+}
+
+/** A copy of an example site. */
+function copyOf(example: string): string {
+  const folder = join(realpathSync(mkdtempSync(join(tmpdir(), 'wembra-editor-'))), example)
+  cpSync(resolve('examples', example), folder, { recursive: true })
+  return folder
+}
+
+/** An editor of a folder, with a server behind it. */
+export class Editor {
+  readonly folder: string
+  readonly #server: Server
   readonly #texts = new Map<string, { text: string; version: number }>()
   readonly #diagnostics = new Map<string, PublishDiagnosticsParams>()
   readonly #waiting = new Set<() => void>()
 
-  private constructor(folder: string, [command, ...script]: readonly [string, ...string[]]) {
+  private constructor(folder: string, server: Server) {
     this.folder = folder
-    this.process = spawn(command, [...script, 'lsp', '--stdio'], { cwd: folder, stdio: ['pipe', 'pipe', 'inherit'] })
-    const { stdin, stdout } = this.process
-    if (!stdin || !stdout) throw new Error('the server has no streams')
-    this.connection = createProtocolConnection(new StreamMessageReader(stdout), new StreamMessageWriter(stdin))
+    this.#server = server
     this.connection.onNotification('textDocument/publishDiagnostics', (published: PublishDiagnosticsParams) => {
       this.#diagnostics.set(published.uri, published)
       for (const check of this.#waiting) check()
     })
-    this.connection.onRequest('client/registerCapability', () => null)
-    this.connection.listen()
+  }
+
+  get connection(): ProtocolConnection {
+    return this.#server.connection
+  }
+
+  get process(): ChildProcess {
+    return this.#server.process
+  }
+
+  get capabilities(): InitializeResult['capabilities'] {
+    return this.#server.capabilities
   }
 
   /** Opens a copy of an example site. */
-  static async open(example: string, capabilities: ClientCapabilities = {}): Promise<Editor> {
-    const folder = join(realpathSync(mkdtempSync(join(tmpdir(), 'wembra-editor-'))), example)
-    cpSync(resolve('examples', example), folder, { recursive: true })
-    return Editor.of(folder, capabilities)
+  static open(example: string, capabilities: ClientCapabilities = {}): Promise<Editor> {
+    return Editor.of(copyOf(example), capabilities)
   }
 
   static async of(
@@ -54,20 +99,22 @@ export class Editor {
     capabilities: ClientCapabilities = {},
     command: readonly [string, ...string[]] = COMMAND,
   ): Promise<Editor> {
-    const editor = new Editor(folder, command)
-    const uri = pathToFileURL(folder).href
-    const ended = new Promise<never>((_done, fail) =>
-      editor.process.once('exit', (code) => fail(new Error(`the server ended with ${code}`))),
-    )
-    // It ends later too, when nobody waits for its first answer any more.
-    ended.catch(() => undefined)
-    const asked = editor.connection.sendRequest<InitializeResult>('initialize', {
-      ...{ processId: process.pid, rootUri: uri, capabilities, workspaceFolders: [{ uri, name: 'site' }] },
-    })
-    const answer = await Promise.race([asked, ended])
-    editor.capabilities = answer.capabilities
-    await editor.connection.sendNotification('initialized', {})
-    return editor
+    return new Editor(folder, await start(folder, capabilities, command))
+  }
+
+  /** Closes the folder with its files, and opens a copy of an example site in its place. The server stays. */
+  async openAnew(example: string): Promise<Editor> {
+    for (const uri of this.#texts.keys())
+      await this.connection.sendNotification('textDocument/didClose', { textDocument: { uri } })
+    const next = new Editor(copyOf(example), this.#server)
+    await next.moveFolders([next.folder], [this.folder])
+    return next
+  }
+
+  /** Opens and closes folders. */
+  async moveFolders(opened: readonly string[], closed: readonly string[]): Promise<void> {
+    const event = { added: opened.map(folderOf), removed: closed.map(folderOf) }
+    await this.connection.sendNotification('workspace/didChangeWorkspaceFolders', { event })
   }
 
   uri(file: string): string {
@@ -195,3 +242,20 @@ export const applied = (editor: Editor, edit: WorkspaceEdit): ReadonlyMap<string
       return [file, edited(editor.text(file), edits)]
     }),
   )
+
+/** Declares the hooks that give each test of a suite an example site as it is, in an editor whose server stays. */
+export function useEditor(example: string): () => Editor {
+  let editor: Editor | undefined
+  beforeEach(async () => void (editor = await (editor?.openAnew(example) ?? Editor.open(example))))
+  afterEach(async function () {
+    if (this.currentTest?.state === 'passed') return
+    // What a test left that failed may be anything.
+    editor?.process.kill()
+    editor = undefined
+  })
+  after(async () => editor && expect(await editor.close()).to.equal(0))
+  return () => {
+    if (!editor) throw new Error('no editor is open')
+    return editor
+  }
+}
