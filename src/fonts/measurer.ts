@@ -13,41 +13,83 @@ const KEPT_WORDS = 50_000
  * @returns `undefined` when the bytes are no font.
  */
 export function measurerOf(create: typeof createFont, bytes: Uint8Array): TextMeasurer | undefined {
-  const font = open(create, bytes)
+  const font = opened(create, bytes)
   if (!font) return undefined
-  const pairs = pairsOf(font)
-  const kept = new Map<string, number>()
   let certainty: TextMeasurer['certainty'] = 'computed'
   const advance = (word: string): number => {
-    let width = kept.get(word)
-    if (width === undefined) {
-      const own = ownWidth(font, word, pairs)
-      if (own === undefined) certainty = 'estimated'
-      width = own ?? GUESS * [...word].length
-      if (kept.size > KEPT_WORDS) kept.clear()
-      kept.set(word, width)
-    }
-    return width
+    const own = font.width(word)
+    if (own !== undefined) return own
+    certainty = 'estimated'
+    return GUESS * [...word].length
   }
   return {
     get certainty() {
       return certainty
     },
     width: (text, size) => advance(text) * size,
-    expect: (text) => expectText(pairs, text),
-  }
-}
-
-function expectText(pairs: Pairs | undefined, text: string): void {
-  try {
-    pairs?.learn(text)
-  } catch {
-    // a damaged table: the word that needs it fails again, and is estimated
+    expect: (text) => font.expect(text),
   }
 }
 
 /** Width of a character in em where a font breaks off at its glyphs; the contract's guess without a font. */
 const GUESS = 0.5
+
+/** Fonts that were opened last, by what is in them: a site that is loaded again mostly names the same. */
+const recent: { readonly length: number; readonly words: Uint32Array; readonly font: OpenFont | undefined }[] = []
+const MOST_RECENT = 4
+
+function opened(create: typeof createFont, bytes: Uint8Array): OpenFont | undefined {
+  const { length } = bytes
+  // A copy: whoever gave the bytes may write others over them, and a font's tables are read when they are needed.
+  const words = new Uint32Array(Math.ceil(length / 4))
+  const own = new Uint8Array(words.buffer, 0, length)
+  own.set(bytes)
+  const known = recent.find((each) => each.length === length && areEqual(each.words, words))
+  if (known) return known.font
+  const read = open(create, own)
+  const font = read && new OpenFont(read)
+  if (recent.length >= MOST_RECENT) recent.shift()
+  recent.push({ length, words, font })
+  return font
+}
+
+/** Four bytes at once. */
+function areEqual(a: Uint32Array, b: Uint32Array): boolean {
+  for (let n = 0; n < a.length; n++) if (a[n] !== b[n]) return false
+  return true
+}
+
+/** A font, and what was measured with it: the same whichever site asks. */
+class OpenFont {
+  readonly #font: Font
+  readonly #pairs: Pairs | undefined
+  readonly #kept = new Map<string, number | undefined>()
+
+  constructor(font: Font) {
+    this.#font = font
+    this.#pairs = pairsOf(font)
+  }
+
+  /** Of a word, in em; `undefined` where the font is broken. */
+  width(word: string): number | undefined {
+    let width = this.#kept.get(word)
+    if (width === undefined && !this.#kept.has(word)) {
+      width = ownWidth(this.#font, word, this.#pairs)
+      if (this.#kept.size > KEPT_WORDS) this.#kept.clear()
+      this.#kept.set(word, width)
+    }
+    return width
+  }
+
+  /** Says what is asked for soon: its words are measured together. */
+  expect(text: string): void {
+    try {
+      this.#pairs?.learn(text)
+    } catch {
+      // a damaged table: the word that needs it fails again, and is estimated
+    }
+  }
+}
 
 /** What a font's glyphs come to, in em; `undefined` where the font is broken there. */
 function ownWidth(font: Font, word: string, pairs?: Pairs): number | undefined {

@@ -60,4 +60,25 @@ describe('fonts in files of any format', () => {
       }
     }
   })
+
+  it('one that breaks off at a letter estimates texts with that letter, and says so of who has one alone', () => {
+    // Of each glyph the width takes four bytes; A is the second of this font, € the 2118th.
+    const bytes = asWoff(TTF, { hmtx: 4 * 1400 })
+    const [one, other] = [fontMeasurer(bytes), fontMeasurer(new Uint8Array(bytes))]
+    expect(one?.width('A€', 16)).to.equal(16)
+    expect(one?.certainty).to.equal('estimated')
+    expect(other?.width('A', 16)).to.be.closeTo((font.layout('A').advanceWidth / font.unitsPerEm) * 16, 1e-9)
+    expect(other?.certainty).to.equal('computed')
+    expect(other?.width('€€€', 16)).to.equal(24)
+    expect(other?.certainty).to.equal('estimated')
+  })
+
+  it('is read by what was given, whatever is written over it later', () => {
+    const bytes = new Uint8Array(TTF)
+    const measurer = fontMeasurer(bytes)
+    bytes.fill(0)
+    expect(fontMeasurer(bytes)).to.equal(undefined)
+    for (const word of WORDS)
+      expect(measurer?.width(word, 16)).to.be.closeTo((font.layout(word).advanceWidth / font.unitsPerEm) * 16, 1e-9)
+  })
 })

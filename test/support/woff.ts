@@ -27,9 +27,14 @@ const u32 = (...numbers: readonly number[]): Buffer => {
 const u16 = (number: number): Buffer => u32(number).subarray(2)
 const padded = (bytes: Buffer): Buffer => Buffer.concat([bytes, Buffer.alloc(-bytes.length & 3)])
 
-/** The same font in the format of WOFF 1.0 (W3C Recommendation, sections 3 to 5): each table packed by itself. */
-export function asWoff(font: Buffer): Buffer {
-  const tables = tablesOf(font).map((table) => {
+/**
+ * The same font in the format of WOFF 1.0 (W3C Recommendation, sections 3 to 5): each table packed by itself.
+ *
+ * @param cut - How many bytes are left of tables that break off.
+ */
+export function asWoff(font: Buffer, cut: Readonly<Record<string, number>> = {}): Buffer {
+  const whole = tablesOf(font).map((table) => ({ ...table, bytes: table.bytes.subarray(0, cut[table.tag]) }))
+  const tables = whole.map((table) => {
     const packed = deflateSync(table.bytes)
     return { ...table, packed: packed.length < table.bytes.length ? packed : table.bytes }
   })
