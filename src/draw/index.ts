@@ -14,7 +14,14 @@ export { chainDocument, findingsDocument, pageDocument, tableDocument, type Tabl
 export type * from './document-types.js'
 export { changeInWords, groupHeadline } from './diff-words.js'
 export { renderHtml, type RenderOptions } from './render-html.js'
-export { previewHtml, previewSvg, type PictureOptions, type PreviewOptions } from './preview.js'
+export { fontFace } from './font-face.js'
+export {
+  previewHtml,
+  previewSvg,
+  type PictureOptions,
+  type PreviewHtmlOptions,
+  type PreviewOptions,
+} from './preview.js'
 export { placesOf, type Area } from './finding-places.js'
 export { surroundInWords, templateInWords, valueInWords } from './catalog.js'
 export { findingsGithub } from './findings/github.js'

@@ -15,6 +15,12 @@ export interface PreviewOptions {
   readonly areas?: readonly Area[]
 }
 
+/** What is in a preview that is HTML. */
+export interface PreviewHtmlOptions extends PreviewOptions {
+  /** Whether the site's font is put into the page; default true. Without it `fontFace` gives the font by itself. */
+  readonly font?: boolean
+}
+
 /**
  * A page as a visitor would see it, in HTML for a sandboxed frame as wide as its viewport: nothing in it runs, and
  * nothing is fetched.
@@ -22,8 +28,8 @@ export interface PreviewOptions {
  * @example
  * previewHtml(measurePage(resolved.page('visit'), 'phone')).startsWith('<!doctype html>') // => true
  */
-export const previewHtml = (measure: PageMeasure, options: PreviewOptions = {}): string =>
-  renderHtml(measure, { over: overlay(measure, options) })
+export const previewHtml = (measure: PageMeasure, { font = true, ...options }: PreviewHtmlOptions = {}): string =>
+  renderHtml(measure, { font, over: overlay(measure, options) })
 
 /** How a picture of a page is taken. */
 export interface PictureOptions extends PreviewOptions {

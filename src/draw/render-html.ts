@@ -9,11 +9,10 @@ import { Frame } from '../measure/frame.js'
 import { surroundOf } from '../resolve/extensions.js'
 import { sidebarItems } from '../measure/surround.js'
 import { ContentWriter } from './content-writer.js'
-import { dataAddress } from './data-address.js'
+import { fontFace } from './font-face.js'
 import { css, cssSides, px, type Style } from './inline-style.js'
 import { gatherStyles, nameParts } from './name-parts.js'
 import { commentsContent, cssColor, itemContent, stackOf } from './item-content.js'
-import { fontPath } from '../measure/font.js'
 import { headerBackground, takesNoRoom } from '../measure/printed.js'
 import type { PageMeasure } from '../measure/page-measure.js'
 
@@ -113,12 +112,10 @@ class Writer {
     ])
   }
 
-  /** The site's font, within the page: the page needs no other file. In a sheet of its own, which stays when looks change. */
+  /** The site's font, within the page: the page needs no other file. */
   #fontFace(): Element[] {
-    const path = this.#frame.text.certainty === 'estimated' ? undefined : fontPath(this.#page.site)
-    const address = path === undefined ? undefined : dataAddress(this.#page.site, path, 'font/ttf')
-    if (address === undefined) return []
-    return [h('style', { dataFont: true }, `@font-face{font-family:site;src:url(${address})}`)]
+    const face = fontFace(this.#measure)
+    return face === undefined ? [] : [h('style', face)]
   }
 
   #isBand(facet: 'title' | 'leadImage'): boolean {

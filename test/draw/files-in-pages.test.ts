@@ -1,7 +1,7 @@
 import { expect } from 'chai'
 import { readFileSync } from 'node:fs'
 import { measurePage, type ResolvedSite } from 'wembra'
-import { previewHtml, renderHtml } from 'wembra/report'
+import { fontFace, previewHtml, renderHtml } from 'wembra/report'
 import { siteOf } from '../support/site.js'
 
 const FONT = readFileSync('examples/quillmere/fonts/text.ttf')
@@ -36,12 +36,20 @@ describe('a page that is written out', () => {
     expect(page(site)).to.contain(base64(RED)).and.not.contain(base64(BLUE))
   })
 
-  it('has its font in a sheet of its own, which stays whatever else of it changes', () => {
-    const style = (html: string): string => /<style data-font>([^<]*)<\/style>/.exec(html)?.[1] ?? ''
+  it('has its font in a rule that is the same for all its states, and may be given apart', () => {
+    const face = fontFace(measurePage(site.page('visit'), 'desk'))
+    expect(face).to.equal(`@font-face{font-family:site;src:url(data:font/ttf;base64,${base64(FONT)})}`)
     const other = site.with([{ op: 'add', path: '/theme/layout/spacing', value: '40px' }])
     const measure = measurePage(other.page('visit'), 'phone')
-    expect(style(previewHtml(measure, { boxes: true })))
-      .to.equal(style(page(site)))
-      .and.to.contain('@font-face')
+    expect(fontFace(measure)).to.equal(face)
+    const whole = previewHtml(measure, { boxes: true })
+    expect(whole).to.contain(`<style>${face}</style>`)
+    expect(previewHtml(measure, { boxes: true, font: false })).to.equal(whole.replace(`<style>${face}</style>`, ''))
+  })
+
+  it('has none where texts were worked out without one', () => {
+    const measure = measurePage(siteOf('typography: { file: missing.ttf }\n', {}).page('visit'), 'desk')
+    expect(fontFace(measure)).to.equal(undefined)
+    expect(previewHtml(measure)).not.to.contain('@font-face')
   })
 })

@@ -1,7 +1,7 @@
 import { useElementSize } from '@mantine/hooks'
 import { memo, useEffect, useMemo, useRef, useState } from 'react'
 import { measurePage, type ResolvedPage, type ViewportChoice } from 'wembra'
-import { previewHtml, type Area } from 'wembra/report'
+import { fontFace, previewHtml, type Area } from 'wembra/report'
 
 interface Props {
   readonly page: ResolvedPage
@@ -15,17 +15,25 @@ interface Props {
   readonly what?: string
 }
 
-const fontOf = (page: Document): Element | null => page.head.querySelector('[data-font]')
+/** What of a document's head stays when another page comes into it. */
+const FONT_SHEET = 'style[data-font]'
 
-/** Puts another page into a document; where it has the same font, that is not read again. */
-function replacePage(page: Document, next: Document): void {
-  const [font, other] = [fontOf(page), fontOf(next)]
-  if (!font || font.textContent !== other?.textContent)
-    return void page.replaceChild(page.adoptNode(next.documentElement), page.documentElement)
-  other.remove()
-  for (const child of [...page.head.children]) if (child !== font) child.remove()
-  page.head.prepend(...[...next.head.children].map((child) => page.adoptNode(child)))
-  page.body.replaceWith(page.adoptNode(next.body))
+/** Puts another page into a document, in its place and beside its font. */
+function replacePage(document: Document, next: Document): void {
+  document.documentElement.lang = next.documentElement.lang
+  for (const child of [...document.head.children]) if (!child.matches(FONT_SHEET)) child.remove()
+  document.head.prepend(...[...next.head.children].map((child) => document.adoptNode(child)))
+  document.body.replaceWith(document.adoptNode(next.body))
+}
+
+/** Sets the font of the pages in a document. */
+function setFont(document: Document, face: string | undefined): void {
+  document.head.querySelector(FONT_SHEET)?.remove()
+  if (face === undefined) return
+  const sheet = document.createElement('style')
+  sheet.dataset['font'] = ''
+  sheet.textContent = face
+  document.head.append(sheet)
 }
 
 const NO_AREAS: readonly Area[] = []
@@ -43,12 +51,18 @@ export const Preview = memo(function Preview({
   const frame = useRef<HTMLIFrameElement>(null)
   const [isLoaded, setLoaded] = useState(false)
   const measure = useMemo(() => measurePage(page, at), [page, at])
-  const html = useMemo(() => previewHtml(measure, { areas, boxes }), [measure, areas, boxes])
+  const html = useMemo(() => previewHtml(measure, { areas, boxes, font: false }), [measure, areas, boxes])
+  const face = useMemo(() => fontFace(measure), [measure])
   const { width, height: tall } = measure.viewport
   const scale = room === 0 ? 0 : Math.min(1, room / width)
   // A window of another height shows more or less of the page, never another page.
   const windowHeight = scale === 0 ? tall : Math.max(200, Math.min(height / scale, Math.max(tall, height / scale)))
 
+  // The font is read once for all states of the page: it is by far the largest part.
+  useEffect(() => {
+    const view = frame.current?.contentDocument
+    if (view && isLoaded) setFont(view, face)
+  }, [face, isLoaded])
   // The document is changed in place: the frame neither flickers nor loses where it is scrolled to.
   useEffect(() => {
     const view = frame.current?.contentDocument
