@@ -2,7 +2,7 @@
 import { fontMeasurer } from 'wembra/fonts'
 import { Presets, SingleBar } from 'cli-progress'
 import { readFileSync } from 'node:fs'
-import { chromium, type Page } from 'playwright-core'
+import { chromium, type Browser, type Page } from 'playwright-core'
 import { measurePage, memoryFiles, readSite, resolveSite, type ResolvedSite } from 'wembra'
 import { renderHtml } from 'wembra/report'
 import { randomPages } from '../test/support/random-page.js'
@@ -26,34 +26,31 @@ export interface Disagreement {
 
 /** Lays every page of a site out in a browser, and tells the boxes that are off by more than half a px. */
 export async function disagreements(
+  browser: Browser,
   resolved: ResolvedSite,
   options: { readonly pages?: readonly string[]; readonly onPage?: (done: number, all: number) => void } = {},
 ): Promise<{ found: Disagreement[]; boxes: number }> {
-  const browser = await chromium.launch({ executablePath: CHROMIUM, args: [...CHROMIUM_ARGS] })
   const found: Disagreement[] = []
   let boxes = 0
   let done = 0
-  try {
-    const ids = (options.pages ?? resolved.pageIds).filter((id) => !resolved.page(id).dormant)
-    const left = [...WIDTHS]
-    const work = async (): Promise<void> => {
-      const tab = await browser.newPage()
-      for (let width = left.shift(); width !== undefined; width = left.shift()) {
-        await tab.setViewportSize({ width, height: HEIGHT })
-        for (const id of ids) {
-          const result = await compare(tab, resolved, id, width)
-          boxes += result.boxes
-          found.push(...result.found)
-          done += 1
-          options.onPage?.(done, WIDTHS.length * ids.length)
-        }
+  const ids = (options.pages ?? resolved.pageIds).filter((id) => !resolved.page(id).dormant)
+  const left = [...WIDTHS]
+  const work = async (): Promise<void> => {
+    const tab = await browser.newPage()
+    for (let width = left.shift(); width !== undefined; width = left.shift()) {
+      await tab.setViewportSize({ width, height: HEIGHT })
+      for (const id of ids) {
+        const result = await compare(tab, resolved, id, width)
+        boxes += result.boxes
+        found.push(...result.found)
+        done += 1
+        options.onPage?.(done, WIDTHS.length * ids.length)
       }
     }
-    // A browser lays pages out in processes of their own, so that two go side by side.
-    await Promise.all(Array.from({ length: TABS }, work))
-  } finally {
-    await browser.close()
+    await tab.close()
   }
+  // A browser lays pages out in processes of their own, so that two go side by side.
+  await Promise.all(Array.from({ length: TABS }, work))
   const order = (d: Disagreement): number => WIDTHS.indexOf(d.width)
   return { found: found.sort((a, b) => order(a) - order(b)), boxes }
 }
@@ -107,9 +104,10 @@ if (process.argv[1] === new URL(import.meta.url).pathname) {
   const found: Disagreement[] = []
   let boxes = 0
   let pages = 0
+  const browser = await chromium.launch({ executablePath: CHROMIUM, args: [...CHROMIUM_ARGS] })
   for (const [index, site] of sites.entries()) {
     const resolved = site()
-    const result = await disagreements(resolved)
+    const result = await disagreements(browser, resolved)
     found.push(
       ...result.found.map((d) => ({ ...d, page: `${index < 2 ? resolved.site.file : `seed ${index - 1}`} ${d.page}` })),
     )
@@ -118,6 +116,7 @@ if (process.argv[1] === new URL(import.meta.url).pathname) {
     bar.update(pages)
   }
   bar.stop()
+  await browser.close()
   const round = (list: readonly number[] | null): string =>
     list ? list.map((n) => Math.round(n * 100) / 100).join(' ') : 'not there'
   for (const d of found.slice(0, 40))

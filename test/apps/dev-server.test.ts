@@ -1,12 +1,9 @@
 import { expect } from 'chai'
-import type { Browser } from 'playwright-core'
 import { createServer, type ViteDevServer } from 'vite'
-import { openBrowser, openPage, there } from '../support/browser.js'
+import { openPage, there, useBrowser } from '../support/browser.js'
 
 describe('the example apps in a development server', () => {
-  let browser: Browser
-  before(async () => void (browser = await openBrowser()))
-  after(() => browser.close())
+  const browser = useBrowser()
 
   for (const [app, shown] of [
     ['embed', 'header'],
@@ -21,7 +18,7 @@ describe('the example apps in a development server', () => {
       })
       await server.listen()
       try {
-        const { page, errors } = await openPage(browser, server.resolvedUrls?.local[0] ?? '')
+        const { page, errors } = await openPage(browser(), server.resolvedUrls?.local[0] ?? '')
         await there(page.getByText(shown).first())
         expect(errors).to.deep.equal([])
         await page.close()

@@ -1,22 +1,20 @@
 import { expect } from 'chai'
-import type { Browser, Page } from 'playwright-core'
+import type { Page } from 'playwright-core'
 import { serveApp } from '../../scripts/workbench.js'
-import { openBrowser, openPage, there, violations } from '../support/browser.js'
+import { openPage, there, useBrowser, violations } from '../support/browser.js'
 
 describe('an editor that asks the library', () => {
-  let browser: Browser
+  const browser = useBrowser()
   let served: Awaited<ReturnType<typeof serveApp>>
   let page: Page
   let errors: string[]
 
   before(async () => {
     served = await serveApp('embed')
-    browser = await openBrowser()
-    ;({ page, errors } = await openPage(browser, served.address))
+    ;({ page, errors } = await openPage(browser(), served.address))
   })
   afterEach(() => expect(errors).to.deep.equal([]))
   after(async () => {
-    await browser.close()
     await served.close()
   })
 

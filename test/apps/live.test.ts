@@ -3,9 +3,9 @@ import type { ChildProcess } from 'node:child_process'
 import { cpSync, mkdtempSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import type { Browser, Page } from 'playwright-core'
+import type { Page } from 'playwright-core'
 import { startHost } from '../../examples/host/src/server.js'
-import { openBrowser, openPage, there } from '../support/browser.js'
+import { openPage, there, useBrowser } from '../support/browser.js'
 import { wembra } from '../support/command-line.js'
 import { startOpen } from '../support/opened.js'
 
@@ -13,7 +13,7 @@ describe('wembra open --live', () => {
   const folder = mkdtempSync(join(tmpdir(), 'wembra-'))
   let child: ChildProcess
   let address: string
-  let browser: Browser
+  const browser = useBrowser()
   let page: Page
   let errors: string[]
   let host: Awaited<ReturnType<typeof startHost>>
@@ -23,11 +23,9 @@ describe('wembra open --live', () => {
     host = await startHost({ changes: [5] })
     cpSync('examples/quillmere', folder, { recursive: true })
     ;[child, address] = await startOpen(folder, '--live', host.address)
-    browser = await openBrowser()
-    ;({ page, errors } = await openPage(browser, address))
+    ;({ page, errors } = await openPage(browser(), address))
   })
   after(async () => {
-    await browser.close()
     child.kill('SIGTERM')
     await host.close()
   })

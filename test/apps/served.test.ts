@@ -3,8 +3,8 @@ import type { ChildProcess } from 'node:child_process'
 import { cpSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import type { Browser, Page } from 'playwright-core'
-import { gone, openBrowser, openPage, there } from '../support/browser.js'
+import type { Page } from 'playwright-core'
+import { gone, openPage, there, useBrowser } from '../support/browser.js'
 import { wembra } from '../support/command-line.js'
 import { startOpen } from '../support/opened.js'
 import { untilKept } from '../support/workbench.js'
@@ -16,16 +16,14 @@ describe('wembra open', () => {
   let original: string
   let child: ChildProcess
   let address: string
-  let browser: Browser
+  const browser = useBrowser()
 
   before(async () => {
     cpSync('examples/fellside', folder, { recursive: true })
     original = text()
     ;[child, address] = await startOpen(folder)
-    browser = await openBrowser()
   })
   after(async () => {
-    await browser.close()
     child.kill('SIGTERM')
     rmSync(folder, { recursive: true })
   })
@@ -36,7 +34,7 @@ describe('wembra open', () => {
 
     beforeEach(async () => {
       writeFileSync(file, original)
-      ;({ page, errors } = await openPage(browser, `${address}#/page/home`))
+      ;({ page, errors } = await openPage(browser(), `${address}#/page/home`))
       await there(page.locator('.chain-button').first())
     })
     afterEach(async () => {

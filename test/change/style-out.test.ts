@@ -1,8 +1,8 @@
 import { expect } from 'chai'
-import type { Browser, Page } from 'playwright-core'
+import type { Page } from 'playwright-core'
 import { measurePage, styleOut, type ResolvedSite } from 'wembra'
 import { renderHtml } from 'wembra/report'
-import { openBrowser } from '../support/browser.js'
+import { useBrowser } from '../support/browser.js'
 import { findingsOf, siteOf } from '../support/site.js'
 
 const BODY =
@@ -36,14 +36,12 @@ const HEADERS: readonly (readonly [string, string, readonly [number, number, num
 ]
 
 describe('the style sheet of exact offsets', () => {
-  let browser: Browser
+  const browser = useBrowser()
   let tab: Page
 
   before(async () => {
-    browser = await openBrowser()
-    tab = await browser.newPage()
+    tab = await browser().newPage()
   })
-  after(() => browser.close())
 
   const gaps = async (resolved: ResolvedSite, css: string): Promise<number[]> => {
     const found: number[] = []

@@ -1,9 +1,9 @@
 import { expect } from 'chai'
-import type { Browser, Page } from 'playwright-core'
+import type { Page } from 'playwright-core'
 import { inspect, measurePage, resolveSite, type ResolvedSite } from 'wembra'
 import { renderHtml } from 'wembra/report'
 import { loadSite } from 'wembra/node'
-import { openBrowser } from '../support/browser.js'
+import { useBrowser } from '../support/browser.js'
 import { NOW } from '../support/site.js'
 
 const CLAIM_PX = 0.5
@@ -11,14 +11,12 @@ const CLAIM_PX = 0.5
 describe('numbers of findings, measured on the page in Chromium', () => {
   const site = resolveSite(loadSite('examples/quillmere'))
   const findings = inspect(site, { now: NOW, fixes: false })
-  let browser: Browser
+  const browser = useBrowser()
   let tab: Page
 
   before(async () => {
-    browser = await openBrowser()
-    tab = await browser.newPage()
+    tab = await browser().newPage()
   })
-  after(() => browser.close())
 
   async function open(resolved: ResolvedSite, page: string, viewport: string): Promise<void> {
     const { width, height } = resolved.site.viewports.find((v) => v.name === viewport) as {

@@ -4,6 +4,7 @@ import { measurePage, resolveSite } from 'wembra'
 import { renderHtml } from 'wembra/report'
 import { loadSite } from 'wembra/node'
 import { disagreements } from '../../scripts/agree.js'
+import { useBrowser } from '../support/browser.js'
 import { Random } from '../support/random-site.js'
 import { siteOf } from '../support/site.js'
 
@@ -14,8 +15,12 @@ const SAMPLE = [
 ]
 
 describe('boxes that a browser agrees with', () => {
+  const browser = useBrowser()
+
   it(`to half a px, on ${SAMPLE.length} pages of Quillmere at five widths`, async () => {
-    const { found, boxes } = await disagreements(resolveSite(loadSite('examples/quillmere')), { pages: SAMPLE })
+    const { found, boxes } = await disagreements(browser(), resolveSite(loadSite('examples/quillmere')), {
+      pages: SAMPLE,
+    })
     expect(found).to.deep.equal([])
     expect(boxes).to.be.greaterThan(600)
   })
@@ -48,7 +53,7 @@ pages:
       - { section: a, margin: 20px 10px -15px, padding: 10% 5px, items: [ { section: b, margin: 30px 0, minHeight: 50vh, align: center, items: [ { gap: 10px }, { section: c, margin: -8px 0 12px, height: 40px, padding: 15px, items: [ { gap: 100px } ] }, { gap: 3px } ] } ] }
       - { section: d, margin: -10px 0 0, breakout: true, maxWidth: 300px, align: end, height: 200px, items: [ { image: wide } ] }
       - { section: e, gap: 13px, stackAt: 700px, columns: [ { share: 3, items: [ { image: wide } ] }, { items: [ { section: f, padding: 4%, items: [ { gap: 50px } ] } ] }, { share: 2.5, items: [ { gap: 5px } ] } ] }`)
-    expect((await disagreements(site)).found).to.deep.equal([])
+    expect((await disagreements(browser(), site)).found).to.deep.equal([])
   })
 
   it('wherever words break, with the glyphs of the site’s own font', async () => {
@@ -108,7 +113,7 @@ pages:
       { 'text.ttf': new Uint8Array(readFileSync('examples/quillmere/fonts/text.ttf')) },
     )
     expect(measurePage(site.page('visit'), 'phone').box('inside:s0')?.certainty).to.equal('computed')
-    expect((await disagreements(site)).found).to.deep.equal([])
+    expect((await disagreements(browser(), site)).found).to.deep.equal([])
   })
 
   it('on pages that are rendered without a script, whatever their words', () => {

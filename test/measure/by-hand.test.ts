@@ -1,9 +1,9 @@
 import { fontMeasurer } from 'wembra/fonts'
 import { expect } from 'chai'
 import { readdirSync, readFileSync } from 'node:fs'
-import type { Browser, Page } from 'playwright-core'
+import type { Page } from 'playwright-core'
 import { measurePage, memoryFiles, readSite, resolveSite } from 'wembra'
-import { openBrowser } from '../support/browser.js'
+import { useBrowser } from '../support/browser.js'
 
 const FOLDER = 'test/measure/by-hand/'
 const FONT = readFileSync('examples/quillmere/fonts/text.ttf')
@@ -12,14 +12,12 @@ const HEIGHT = 800
 const CLAIM_PX = 0.5
 
 describe('a second witness: pages written by hand, as themes and builders write them', () => {
-  let browser: Browser
+  const browser = useBrowser()
   let tab: Page
 
   before(async () => {
-    browser = await openBrowser()
-    tab = await browser.newPage()
+    tab = await browser().newPage()
   })
-  after(() => browser.close())
 
   const names = readdirSync(FOLDER).flatMap((file) => (file.endsWith('.html') ? [file.replace('.html', '')] : []))
   it('there are ten of them', () => expect(names).to.have.lengthOf(10))

@@ -1,8 +1,8 @@
 import { expect } from 'chai'
 import { readFileSync } from 'node:fs'
-import type { Browser, Page } from 'playwright-core'
+import type { Page } from 'playwright-core'
 import type { Observation } from 'wembra/reality'
-import { openBrowser } from '../support/browser.js'
+import { useBrowser } from '../support/browser.js'
 
 const SCRIPT = readFileSync('dist/observe/script.js', 'utf8')
 const RESET =
@@ -95,13 +95,11 @@ const CASES: readonly Case[] = [
 ]
 
 describe('what a visitor finds wrong', () => {
-  let browser: Browser
+  const browser = useBrowser()
   let page: Page
   before(async () => {
-    browser = await openBrowser()
-    page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
+    page = await browser().newPage({ viewport: { width: 1280, height: 800 } })
   })
-  after(() => browser.close())
 
   async function faultsOf(body: string): Promise<NonNullable<Observation['faults']>> {
     await page.setContent(`${RESET}<body>${body}</body>`)

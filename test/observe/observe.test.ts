@@ -1,11 +1,11 @@
 import { expect } from 'chai'
 import { readFileSync } from 'node:fs'
 import { gzipSync } from 'node:zlib'
-import type { Browser, Page } from 'playwright-core'
+import type { Page } from 'playwright-core'
 import type { Observation, ObservedPart, OutlineNode } from 'wembra/reality'
 import { observationJsonSchema, readObservation } from 'wembra/reality'
 import { Ajv2020 } from 'ajv/dist/2020.js'
-import { openBrowser } from '../support/browser.js'
+import { useBrowser } from '../support/browser.js'
 import { documentOf, PAGES, type HandWritten, type Seen } from './pages.js'
 
 const SCRIPT = readFileSync('dist/observe/script.js', 'utf8')
@@ -13,19 +13,17 @@ const SITE = 'https://quillmere.example'
 const MOST_BYTES = 15 * 1024
 
 describe('the observer', () => {
-  let browser: Browser
+  const browser = useBrowser()
   let page: Page
 
   before(async () => {
-    browser = await openBrowser()
-    page = await browser.newPage({ viewport: { width: 1280, height: 800 } })
+    page = await browser().newPage({ viewport: { width: 1280, height: 800 } })
     await page.route('**/*', (route) =>
       route.request().isNavigationRequest() && route.request().frame() === page.mainFrame()
         ? route.fulfill({ contentType: 'text/html', body: shown })
         : route.abort(),
     )
   })
-  after(() => browser.close())
 
   let shown = ''
   async function seenOn(written: HandWritten): Promise<Observation> {

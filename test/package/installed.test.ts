@@ -14,9 +14,8 @@ import {
 } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join, resolve } from 'node:path'
-import type { Browser } from 'playwright-core'
 import { createServer, preview, type ViteDevServer } from 'vite'
-import { openBrowser, openPage, there } from '../support/browser.js'
+import { openPage, there, useBrowser } from '../support/browser.js'
 import { runScript } from '../support/command-line.js'
 import { Editor } from '../support/lsp-client.js'
 
@@ -65,7 +64,7 @@ const EXPECTED =
 describe('the package, packed and installed', () => {
   let folder: string
   let app: string
-  let browser: Browser
+  const browser = useBrowser()
 
   before(async () => {
     folder = mkdtempSync(join(tmpdir(), 'wembra-package-'))
@@ -91,10 +90,8 @@ worker.onerror = (event) => (document.body.dataset.worker = 'error: ' + event.me
       join(app, 'index.html'),
       '<!doctype html><title>App</title><link rel="icon" href="data:,"><body><script type="module" src="/src/main.js"></script>',
     )
-    browser = await openBrowser()
   })
   after(async () => {
-    await browser?.close()
     rmSync(folder, { recursive: true, force: true })
   })
 
@@ -103,7 +100,7 @@ worker.onerror = (event) => (document.body.dataset.worker = 'error: ' + event.me
 
   /** What the page and its worker answer at an address. */
   async function answers(address: string): Promise<unknown> {
-    const { page, errors } = await openPage(browser, address)
+    const { page, errors } = await openPage(browser(), address)
     await page.waitForSelector('body[data-page][data-worker]', { state: 'attached' }).catch(() => undefined)
     const { page: ofPage, worker } = await page
       .evaluate('({ ...document.body.dataset })')
@@ -310,7 +307,7 @@ writeFileSync('ended.json', JSON.stringify(ended))`
         })
         child.once('exit', (code) => fail(new Error(`wembra open ended with ${code}: ${said}`)))
       })
-      const { page } = await openPage(browser, address)
+      const { page } = await openPage(browser(), address)
       await there(page.getByText('Quillmere Observatory').first())
       await page.close()
     } finally {

@@ -1,9 +1,9 @@
 import { expect } from 'chai'
 import { readFileSync } from 'node:fs'
-import type { Browser, Page } from 'playwright-core'
+import type { Page } from 'playwright-core'
 import { inspect, measurePage, readSite, resolveSite } from 'wembra'
 import { draftSite, findDrift, type Observation } from 'wembra/reality'
-import { openBrowser } from '../support/browser.js'
+import { useBrowser } from '../support/browser.js'
 import { NOW } from '../support/site.js'
 
 const SCRIPT = readFileSync('dist/observe/script.js', 'utf8')
@@ -45,12 +45,11 @@ const PAGES: Readonly<Record<string, string>> = {
 }
 
 describe('drafts in short', () => {
-  let browser: Browser
+  const browser = useBrowser()
   let tab: Page
   const seen: Observation[] = []
   before(async () => {
-    browser = await openBrowser()
-    tab = await browser.newPage()
+    tab = await browser().newPage()
     await tab.route('**/*', (route) => {
       const { pathname } = new URL(route.request().url())
       const body = `<!doctype html><title>${NAMES[pathname]} — Tarn</title><style>${STYLE}</style>${PAGES[pathname] ?? ''}`
@@ -64,7 +63,6 @@ describe('drafts in short', () => {
         seen.push(await tab.evaluate(`wembraObserve({ viewport: ${JSON.stringify(name)} })`))
       }
   })
-  after(() => browser.close())
 
   const draft = () => {
     const { text } = draftSite(seen)

@@ -1,10 +1,10 @@
 import { expect } from 'chai'
 import { readFileSync } from 'node:fs'
-import type { Browser, Page } from 'playwright-core'
+import type { Page } from 'playwright-core'
 import { measurePage, readSite, resolveSite, type ResolvedSite } from 'wembra'
 import { renderHtml } from 'wembra/report'
 import { DRAFT_DETAILS, DraftError, draftSite, findDrift, type DraftDetail, type Observation } from 'wembra/reality'
-import { openBrowser } from '../support/browser.js'
+import { useBrowser } from '../support/browser.js'
 import { Random } from '../support/random-site.js'
 import { NOW, siteOf } from '../support/site.js'
 
@@ -22,15 +22,13 @@ const WRITE_AND_LOOK = `async ({ path, html, viewport }) => {
 }`
 
 describe('drafts', () => {
-  let browser: Browser
+  const browser = useBrowser()
   let tab: Page
   let shown = ''
   before(async () => {
-    browser = await openBrowser()
-    tab = await browser.newPage()
+    tab = await browser().newPage()
     await tab.route('**/*', (route) => route.fulfill({ contentType: 'text/html', body: shown }))
   })
-  after(() => browser.close())
 
   /** What a browser shows of a site's pages, preview, at its first viewport: one after another in one document. */
   async function seenOf(site: ResolvedSite): Promise<Observation[]> {

@@ -7,9 +7,26 @@ import { CHROMIUM, CHROMIUM_ARGS } from '../../scripts/chromium.js'
 /** What a test runs in a page it runs a few times: compiling it as far as it goes would cost more than it saves. */
 const RUN_FEW_TIMES = '--js-flags=--no-turbofan --single-threaded-gc'
 
-/** A Chromium of its own, with an empty profile. */
-export const openBrowser = (): Promise<Browser> =>
-  chromium.launch({ executablePath: CHROMIUM, args: [...CHROMIUM_ARGS, RUN_FEW_TIMES] })
+/** The Chromium that runs, if one does: it is started once in a process, for all its suites. */
+let running: Promise<Browser> | undefined
+
+async function start(): Promise<Browser> {
+  const browser = await chromium.launch({ executablePath: CHROMIUM, args: [...CHROMIUM_ARGS, RUN_FEW_TIMES] })
+  browser.once('disconnected', () => (running = undefined))
+  return browser
+}
+
+/** Declares the hooks that give a suite a Chromium with nothing stored. What it opened there is closed after it. */
+export function useBrowser(): () => Browser {
+  let browser: Browser
+  before(async () => void (browser = await (running ??= start())))
+  after(async () => {
+    // Other suites follow in a process that runs its share of all; one that runs a file alone ends with its browser.
+    if (process.env['MOCHA_WORKER_ID'] === undefined) return browser.close()
+    for (const context of browser.contexts()) await context.close()
+  })
+  return () => browser
+}
 
 /** How long something is waited for, in ms: on a busy machine much is slow, and only what never comes is an error. */
 export const PATIENCE = 120_000

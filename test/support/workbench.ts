@@ -2,7 +2,7 @@ import { expect } from 'chai'
 import { readFileSync } from 'node:fs'
 import type { Browser, BrowserContext, Download, Locator, Page } from 'playwright-core'
 import { serveWorkbench } from '../../scripts/workbench.js'
-import { gone, openBrowser, PATIENCE, there, until } from './browser.js'
+import { gone, PATIENCE, there, until, useBrowser } from './browser.js'
 
 /** Waits until what an app keeps of its open site has some words in its texts: it is written a moment after a change. */
 export async function untilKept(page: Page, words: string): Promise<void> {
@@ -28,7 +28,6 @@ const NOWHERE = '#/page/-'
 
 /** The built workbench in a browser, with nothing stored and the demo site opened anew for each test. */
 export class WorkbenchPage {
-  #browser!: Browser
   #context!: BrowserContext
   #served!: Awaited<ReturnType<typeof serveWorkbench>>
   #page!: Page
@@ -45,10 +44,9 @@ export class WorkbenchPage {
     return this.#served.address
   }
 
-  async start(): Promise<void> {
+  async start(browser: Browser): Promise<void> {
     this.#served = await serveWorkbench()
-    this.#browser = await openBrowser()
-    this.#context = await this.#browser.newContext({ acceptDownloads: true, reducedMotion: 'reduce' })
+    this.#context = await browser.newContext({ acceptDownloads: true, reducedMotion: 'reduce' })
   }
 
   async openPage(): Promise<void> {
@@ -103,7 +101,6 @@ export class WorkbenchPage {
   }
 
   async stop(): Promise<void> {
-    await this.#browser.close()
     await this.#served.close()
   }
 
@@ -173,9 +170,10 @@ export class WorkbenchPage {
  * where that passed, since loading all again takes ten times as long.
  */
 export function useWorkbench(): WorkbenchPage {
+  const browser = useBrowser()
   const workbench = new WorkbenchPage()
   let isOpen = false
-  before(() => workbench.start())
+  before(() => workbench.start(browser()))
   beforeEach(async () => {
     await (isOpen ? workbench.openAnew() : workbench.openPage())
     isOpen = true
