@@ -7,7 +7,8 @@ import { seenFindings, type SeenFinding } from '../reality/seen-findings.js'
 import { readSite } from '../model/read-site.js'
 import { resolveSite } from '../resolve/resolve-site.js'
 import type { Checked, ReportOptions } from './check-report.js'
-import { crawl, type Camera, type CrawlOptions, type Seen } from './crawl.js'
+import { crawl, type Camera, type Seen } from './crawl.js'
+import type { CrawlOptions } from './crawl-options.js'
 import { UsageError, type Io } from './io.js'
 import { USUAL_VIEWPORTS } from './viewports.js'
 
@@ -15,9 +16,6 @@ import { USUAL_VIEWPORTS } from './viewports.js'
 export interface AddressOptions extends CrawlOptions, Omit<ReportOptions, 'several'> {
   readonly max?: number
 }
-
-/** Whether a word of `check` leads to real pages: an address, or observations that were saved. */
-export const leadsToPages = (word: string): boolean => /^https?:\/\//i.test(word) || word.endsWith('.ndjson')
 
 /**
  * Checks real pages without a site file: they are observed, and what is wrong with them as they are seen is reported.

@@ -5,10 +5,9 @@ import { findRule } from '../inspect/rules/index.js'
 import { WembraError } from '../model/wembra-error.js'
 import { writeWhole } from '../node/write-file.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
-import { checkAddresses, leadsToPages } from './check-address.js'
 import { checkReport, CHECK_FORMATS, type Checked, type CheckFormat, type ReportOptions } from './check-report.js'
 import { addCommand, messageOf } from './command.js'
-import { crawlOptions, type CrawlOptions } from './crawl.js'
+import { crawlOptions, leadsToPages, type CrawlOptions } from './crawl-options.js'
 import { ExitCode, UsageError, type Io } from './io.js'
 import {
   choice,
@@ -88,7 +87,9 @@ async function checkAll(sites: readonly string[], options: CheckOptions, io: Io)
   for (const each of asked)
     try {
       const checked =
-        typeof each === 'string' ? check(openSite(each, io), options, io) : await checkAddresses(each, options, io)
+        typeof each === 'string'
+          ? check(openSite(each, io), options, io)
+          : await (await import('./check-address.js')).checkAddresses(each, options, io)
       checks.push(checked)
       note(exitOf(checked.all, options))
     } catch (error) {

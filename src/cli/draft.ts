@@ -1,9 +1,9 @@
 import { Option, type Command } from 'commander'
 import { draftDocument } from '../draw/documents.js'
-import { draftSite, type Draft } from '../reality/draft.js'
+import type { Draft } from '../reality/draft.js'
 import { DRAFT_DETAILS, type DraftDetail } from '../reality/draft-shared.js'
 import { addCommand } from './command.js'
-import { crawl, crawlOptions, type CrawlOptions } from './crawl.js'
+import { crawlOptions, type CrawlOptions } from './crawl-options.js'
 import { ExitCode, type Io } from './io.js'
 import { formatOption, outOption } from './options.js'
 import { count, json, someOf } from './text.js'
@@ -30,6 +30,7 @@ export function addDraft(program: Command, io: Io, done: (code: ExitCode) => voi
     run: async (words, options, _site, io) => {
       expectSiteName(options.out)
       const context = { viewports: USUAL_VIEWPORTS, locators: {}, home: 'https://site.invalid' }
+      const [{ crawl }, { draftSite }] = await Promise.all([import('./crawl.js'), import('../reality/draft.js')])
       const draft = draftSite(await crawl(words, options, context, io), { detail: options.detail })
       writeSite(draft.text, options, io, (text) =>
         options.format === 'json'

@@ -1,7 +1,8 @@
 import { findDrift, type Drift, type DriftFinding } from '../reality/drift.js'
 import type { ObservedBox } from '../reality/observation.js'
 import type { LivePage } from '../node/serve-site.js'
-import { crawl, type CrawlOptions } from './crawl.js'
+import { crawl } from './crawl.js'
+import type { CrawlOptions } from './crawl-options.js'
 import { UsageError, type Io } from './io.js'
 import { findPage, openSite } from './site-argument.js'
 

@@ -11,7 +11,8 @@ import { findDrift, type DriftFinding, type DriftReport } from '../reality/drift
 import { measuredHeights, type MeasuredSurround } from '../reality/measured.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 import { addCommand } from './command.js'
-import { crawl, crawlOptions, type CrawlOptions, type Seen } from './crawl.js'
+import type { Seen } from './crawl.js'
+import { crawlOptions, type CrawlOptions } from './crawl-options.js'
 import { ExitCode, UsageError, type Io } from './io.js'
 import { failOnOption, formatOption, nowOption, outOption, readClock, undoOption, viewportOption } from './options.js'
 import { findViewports, openSite, type SiteOptions } from './site-argument.js'
@@ -64,6 +65,7 @@ export function addObserve(program: Command, io: Io, done: (code: ExitCode) => v
       if (!resolved && (options.everyPage || options.apply))
         throw new UsageError('--every-page and --apply need a site file; name one')
       if (resolved && options.apply) refuseStdin(resolved.site)
+      const { crawl } = await import('./crawl.js')
       const seen = await crawl(targets, options, contextOf(resolved, options), io)
       if (options.explain) {
         const views = explainParts(seen.flatMap((each) => (each.report === 'observation' ? [each] : [])))

@@ -2,10 +2,10 @@ import { existsSync, statSync } from 'node:fs'
 import { fileURLToPath } from 'node:url'
 import { Option, type Command } from 'commander'
 import { findSite } from '../node/load-site.js'
-import { serveSite, type ServeOptions } from '../node/serve-site.js'
+import type { ServeOptions } from '../node/serve-site.js'
 import { addCommand } from './command.js'
 import { ExitCode, UsageError, type Io } from './io.js'
-import type { CrawlOptions } from './crawl.js'
+import type { CrawlOptions } from './crawl-options.js'
 import { againOption, formatOption } from './options.js'
 import { openSite, type SiteOptions } from './site-argument.js'
 import { json } from './text.js'
@@ -50,6 +50,7 @@ export function addOpen(program: Command, io: Io, done: (code: ExitCode) => void
         )
       openSite(site, io) // errors in it are reported here, with places
       const file = statSync(site).isDirectory() ? findSite(site) : site
+      const { serveSite } = await import('../node/serve-site.js')
       const served = await serveSite(file, APP, port, { live: looker(file, options, io) }).catch(
         (error: NodeJS.ErrnoException) => {
           if (error.code !== 'EADDRINUSE') throw error

@@ -1,7 +1,8 @@
 import { expect } from 'chai'
+import { spawnSync } from 'node:child_process'
 import { mkdtempSync, readdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
-import { join } from 'node:path'
+import { join, resolve } from 'node:path'
 import { parseDocument } from 'yaml'
 import { wembra as wembraProcess, wembraHere as wembra } from '../support/command-line.js'
 
@@ -80,5 +81,17 @@ describe('wembra completion', () => {
     expect(offered('examples/quillmere', 'check', '--rule', 'nav')).to.deep.equal(['nav-lost'])
     expect(offered('examples/quillmere', 'show', 'vis')).to.deep.equal(['visit'])
     expect(offered(folder(), 'show', 'vis')).to.deep.equal([])
+  })
+
+  it('loads nothing that serves or fetches pages, which would keep who waits for a word', () => {
+    const tell = "process.on('exit', () => process._rawDebug(JSON.stringify(process.moduleLoadList)))"
+    const { stderr } = spawnSync(
+      process.execPath,
+      ['--import', `data:text/javascript,${tell}`, resolve('bin/wembra.js'), 'complete', '--', 'ch'],
+      { encoding: 'utf8' },
+    )
+    const loaded = (JSON.parse(stderr) as string[]).map((name) => name.replace(/^\S+ /, ''))
+    expect(loaded).to.include('fs')
+    expect(loaded.filter((name) => /^(https?|http2|worker_threads)$|undici/.test(name))).to.deep.equal([])
   })
 })
