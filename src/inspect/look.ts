@@ -2,7 +2,7 @@ import type { ResolvedSite } from '../resolve/resolve-site.js'
 import type { Measures } from './measures.js'
 import { PageSight } from './page-sight.js'
 import type { Sight } from './sight.js'
-import { isOfPages, ReadSite, type ReadKey } from './reads.js'
+import { ReadSite, type ReadKey } from './reads.js'
 import type { Fact, PageRule, Rule, SiteRule, ViewRule } from './rule.js'
 import { pageFact, viewFact, type RuleFact } from './rule-fact.js'
 import type { Look, Mark, SeenByRule } from './seen.js'
@@ -118,10 +118,9 @@ export class Glance {
     return this.#sight?.measures
   }
 
-  /** Whether anything that it saw up to now rests on other pages. */
-  get readsOtherPages(): boolean {
-    for (const key of this.#reads) if (isOfPages(key)) return true
-    return false
+  /** What of the rest of the site that rests on which it saw up to now. */
+  get reads(): ReadonlySet<ReadKey> {
+    return this.#reads
   }
 
   /** What one rule sees. */

@@ -12,9 +12,10 @@ import { repeatsOverride, undoesOnPurpose } from './on-purpose.js'
 import { pagesInWords } from './propose.js'
 import type { Group, Fix, PageRule, Proposal, Refusal, Rule, SiteRule, ViewRule } from './rule.js'
 import { addCounts, keysOf, type Counts, type RuleFact } from './rule-fact.js'
+import type { Look } from './seen.js'
 import type { SiteFacts } from './site-facts.js'
 import { Step } from './step.js'
-import { Together } from './together.js'
+import { overriddenBy, Together } from './together.js'
 import { tryPatch } from './try-patch.js'
 import { toEnd } from './turns.js'
 
@@ -101,26 +102,36 @@ export class Prover {
   *#pageByPage(rule: Rule, group: Group): Steps<Fix | undefined> {
     if (group.pages.length < 2 || group.pages.length > MOST_PARTS) return undefined
     const parts: { readonly page: string; readonly fix: Fix }[] = []
+    const known = new Map<string, Look>()
     for (const page of group.pages) {
       const fix = yield* this.#firstAlone(rule, ofPages(rule, group, [page]))
-      if (fix) parts.push({ page, fix })
+      if (!fix) continue
+      parts.push({ page, fix })
+      const look = overriddenBy(fix.patch).has(page) ? this.#step(fix.patch)?.lookApart(page) : undefined
+      if (look) known.set(page, look)
     }
     const titles = [...new Set(parts.map(({ page, fix }) => withoutPage(fix.title, page)))]
     if (parts.length === 0) return undefined
     const title = `page by page: ${titles.join('; or ')}`
     const patch = parts.flatMap(({ fix }) => fix.patch)
     const healed = parts.map(({ page }) => page)
-    return (yield* this.#prove(rule, ofPages(rule, group, healed), { title, patch })).fix
+    return (yield* this.#prove(rule, ofPages(rule, group, healed), { title, patch }, known)).fix
   }
 
   /** The first fix of a group that needs nobody to choose and changes no other page. */
   *#firstAlone(rule: Rule, group: Group): Steps<Fix | undefined> {
     for (const proposal of this.#proposals(rule, group)) {
       if (proposal.choice || this.#isRuledOut(rule, group, proposal)) continue
-      const { fix } = yield* this.#prove(rule, group, proposal)
+      const { fix } = yield* this.#prove(rule, group, proposal, this.#knownOf(group, proposal))
       if (fix && !fix.others) return fix
     }
     return undefined
+  }
+
+  /** What is seen of a page after a proposal for it alone, where the same was tried for all pages of its group. */
+  #knownOf({ pages: [page = ''] }: Group, { patch }: Proposal): ReadonlyMap<string, Look> {
+    const look = this.#together.stepLike(page, patch)?.lookApart(page)
+    return new Map(look && [[page, look]])
   }
 
   /** Notes what a patch for all pages of a group tells of the same for one of them. */
@@ -139,22 +150,23 @@ export class Prover {
     const glance = step?.glance(page)
     if (!step || !glance || (rule.scope !== 'view' && rule.scope !== 'page')) return false
     const isSettled = isSettledOn(step, rule, page, countsOf(rule, alone))
-    return !isSettled && !glance.readsOtherPages
+    return !isSettled && step.isApart(glance)
   }
 
-  *#prove(rule: Rule, group: Group, proposal: Proposal): Steps<Proof> {
+  /** @param known - What is known of pages after the change. */
+  *#prove(rule: Rule, group: Group, proposal: Proposal, known?: ReadonlyMap<string, Look>): Steps<Proof> {
     const key = this.#isAskedAgain ? JSON.stringify([rule.id, group.at, group.pages, proposal]) : ''
-    const proof = this.#proofs.get(key) ?? (yield* this.#try(rule, group, proposal))
+    const proof = this.#proofs.get(key) ?? (yield* this.#try(rule, group, proposal, known))
     if (this.#isAskedAgain) this.#proofs.set(key, proof)
     if (proof.refused) this.#refused.push(proof.refused)
     return proof
   }
 
-  *#try(rule: Rule, group: Group, proposal: Proposal): Steps<Proof> {
+  *#try(rule: Rule, group: Group, proposal: Proposal, known?: ReadonlyMap<string, Look>): Steps<Proof> {
     let { patch } = proposal
     const refuse = (because: string): Proof => ({ refused: { title: proposal.title, because } })
     for (let round = 0; round <= MOST_ROUNDS; round++) {
-      const step = this.#step(patch)
+      const step = this.#step(patch, round === 0 ? known : undefined)
       if (!step) return {}
       const found = yield* this.#contradictions(step, rule, group)
       const mayLeave = proposal.choice === true || rule.severity === 'note'
@@ -174,14 +186,14 @@ export class Prover {
     return {}
   }
 
-  #step(patch: Patch): Step | undefined {
+  #step(patch: Patch, known?: ReadonlyMap<string, Look>): Step | undefined {
     if (patch.length === 0) return undefined
     const key = JSON.stringify(patch)
     if (!this.#tried.has(key)) {
       const after = tryPatch(this.#base.resolved, patch)
       // Only the latest are kept: proposals that are the same come one after the other.
       if (this.#tried.size >= MOST_KEPT) this.#tried.delete([...this.#tried.keys()][0] as string)
-      this.#tried.set(key, after && new Step(this.#base, after, true))
+      this.#tried.set(key, after && new Step(this.#base, after, true, known))
     }
     return this.#tried.get(key)
   }
@@ -244,7 +256,7 @@ function isSettledOn(step: Step, rule: ViewRule | PageRule, id: string, mine: Co
   const counts = addCounts(new Map(), base.allowances.pass(before), -1)
   const isSettled = (key: string): boolean => !mine.has(key) || (counts.get(key) ?? 0) <= -(mine.get(key) ?? 0)
   // What is seen at one viewport may be enough: more of it only adds.
-  for (const facts of step.glance(id)?.factsInTurn(rule) ?? []) {
+  for (const facts of step.factsInTurn(id, rule)) {
     const came = allowances.pass(facts)
     addCounts(counts, came)
     if (!came.flatMap(keysOf).every(isSettled)) return false

@@ -11,9 +11,6 @@ import { changedIds } from '../resolve/reach.js'
  */
 export type ReadKey = string
 
-/** Whether a key is about pages: their data, which there are, or who has a path or is listed. */
-export const isOfPages = (key: ReadKey): boolean => /^(?:pages\/|path:|listed:)/.test(key)
-
 /** Sections that are read thing by thing. */
 const BY_ID = new Set([
   ...(['kinds', 'templates', 'builders', 'surrounds', 'menus', 'assets', 'extensions', 'purposes'] as const),

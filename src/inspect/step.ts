@@ -10,7 +10,7 @@ import { factsIn, judge, type Judged } from './judged.js'
 import { Looker, type Glance } from './look.js'
 import { Measures, MOST_MEASURED } from './measures.js'
 import { changedReads, type ReadKey } from './reads.js'
-import type { Rule, SiteRule } from './rule.js'
+import type { PageRule, Rule, SiteRule, ViewRule } from './rule.js'
 import type { RuleFact } from './rule-fact.js'
 import type { Look, Mark } from './seen.js'
 import { SiteFacts, type KnownParts } from './site-facts.js'
@@ -56,14 +56,16 @@ export class Step {
   /** Whether nothing of the site changes but what surrounds print. */
   readonly #isAboutSurrounds: boolean
   readonly #glances = new Map<string, Glance>()
+  readonly #known: ReadonlyMap<string, Look>
   readonly #rulings = new Map<SiteRule, Ruling>()
   #judged: { readonly changes: ReadonlyMap<SiteRule, JudgedChange>; readonly delta: FactsDelta } | undefined
 
   /**
    * @param after - A state that a change has made out of the one that is known.
    * @param isTrial - Whether no step will be made from there.
+   * @param known - What is seen of pages after steps that do the same to each of them (`lookApart`).
    */
-  constructor(base: SiteFacts, after: ResolvedSite, isTrial = false) {
+  constructor(base: SiteFacts, after: ResolvedSite, isTrial = false, known: ReadonlyMap<string, Look> = new Map()) {
     const { parts } = base
     this.base = base
     this.after = after
@@ -79,6 +81,7 @@ export class Step {
     for (const key of this.#changed) for (const id of parts.readers.of(key)) affected.add(id)
     for (const id of affected) if (!a.pageData(id) && !b.pageData(id)) affected.delete(id)
     this.affected = affected
+    this.#known = new Map([...known].filter(([, look]) => this.isApart(look)))
     this.allowances = new Allowances(after, allowingPages(parts.allowances, after, edited))
   }
 
@@ -114,9 +117,34 @@ export class Step {
     return glance
   }
 
+  /** A look at a page that rests on nothing the step changes elsewhere: it is the same after a step for that page alone. */
+  lookApart(id: string): Look | undefined {
+    const known = this.#known.get(id)
+    if (known) return known
+    const glance = this.#renumbering.isEmpty ? this.#glances.get(id) : undefined
+    return glance && this.isApart(glance) && this.isApart(glance.look) ? glance.look : undefined
+  }
+
+  /** Whether what was seen of a page up to now rests on nothing that the step changes elsewhere. */
+  isApart({ reads }: { readonly reads: ReadonlySet<ReadKey> }): boolean {
+    for (const key of reads) if (this.#changed.has(key)) return false
+    return true
+  }
+
+  /** What one rule sees of a page; viewport by viewport, for who may know enough before the last. */
+  factsInTurn(id: string, rule: ViewRule | PageRule): Iterable<readonly RuleFact[]> {
+    const known = this.#known.get(id)
+    if (known) return [known.facts.filter((fact) => fact.rule === rule)]
+    return this.glance(id)?.factsInTurn(rule) ?? []
+  }
+
+  #look(id: string): Look | undefined {
+    return this.#known.get(id) ?? this.glance(id)?.look
+  }
+
   /** What the change does to the facts of one page, less what is allowed. */
   ofPage(id: string): FactsDelta {
-    const delta = { gone: this.base.look(id)?.facts ?? [], came: this.glance(id)?.look.facts ?? [] }
+    const delta = { gone: this.base.look(id)?.facts ?? [], came: this.#look(id)?.facts ?? [] }
     return this.#passed(this.#isAboutSurrounds ? withoutCommon(delta) : delta)
   }
 
@@ -154,7 +182,7 @@ export class Step {
     const usage: Usage = new Map(base.usage)
     for (const id of this.affected) {
       base.allowances.pass(base.look(id)?.facts ?? [], usage, -1)
-      allowances.pass(this.glance(id)?.look.facts ?? [], usage)
+      allowances.pass(this.#look(id)?.facts ?? [], usage)
     }
     const stays = this.#judgedByOthers(delta)
     const gone = base.allowances.pass([...delta.gone, ...stays], usage, -1)
@@ -172,7 +200,7 @@ export class Step {
   /** Facts that stay as they are, and that other entries of `allow` may let pass than before. */
   #judgedByOthers(delta: FactsDelta): readonly RuleFact[] {
     const rules = rulesAllowedAnew(this.base.allowances, this.allowances)
-    const regated = [...this.affected].filter((id) => this.base.look(id)?.core !== this.glance(id)?.look.core)
+    const regated = [...this.affected].filter((id) => this.base.look(id)?.core !== this.#look(id)?.core)
     if (rules.size + regated.length === 0) return []
     const pages = new Set(regated)
     const redone = new Set(delta.gone)
@@ -192,7 +220,7 @@ export class Step {
     const gone = new Map<SiteRule, Mark[]>()
     const came = new Map<SiteRule, Mark[]>()
     for (const id of this.affected) {
-      const [old, now] = unlike(this.base.look(id), this.glance(id)?.look, this.#renumbering)
+      const [old, now] = unlike(this.base.look(id), this.#look(id), this.#renumbering)
       for (const mark of old) addToList(gone, mark.rule, mark)
       for (const mark of now) addToList(came, mark.rule, mark)
     }

@@ -31,7 +31,7 @@ export class Together {
 const keyOf = (page: string, patch: Patch): string => JSON.stringify([page, patch])
 
 /** The operations of a patch by the page whose layout they override; none where one of them does anything else. */
-function overriddenBy(patch: Patch): ReadonlyMap<string, Patch> {
+export function overriddenBy(patch: Patch): ReadonlyMap<string, Patch> {
   const pages = new Map<string, Operation[]>()
   for (const operation of patch) {
     const [section, page, key] = fromPointer(operation.path)
