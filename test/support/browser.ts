@@ -11,9 +11,10 @@ const RUN_FEW_TIMES = '--js-flags=--no-turbofan --single-threaded-gc'
 let running: Promise<Browser> | undefined
 
 async function start(): Promise<Browser> {
-  const browser = await chromium.launch({ executablePath: CHROMIUM, args: [...CHROMIUM_ARGS, RUN_FEW_TIMES] })
-  browser.once('disconnected', () => (running = undefined))
-  return browser
+  const isGone = (): void => void (running = undefined)
+  const launched = chromium.launch({ executablePath: CHROMIUM, args: [...CHROMIUM_ARGS, RUN_FEW_TIMES] })
+  launched.then((browser) => browser.once('disconnected', isGone), isGone)
+  return launched
 }
 
 /** Declares the hooks that give a suite a Chromium with nothing stored. What it opened there is closed after it. */
