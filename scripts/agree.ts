@@ -9,7 +9,8 @@ import { randomPages } from '../test/support/random-page.js'
 import { loadSite } from 'wembra/node'
 import { CHROMIUM, CHROMIUM_ARGS, ensureChromium } from './chromium.js'
 
-export const WIDTHS = [1280, 1024, 768, 390, 320]
+const WIDEST = 1280
+export const WIDTHS = [WIDEST, 1024, 768, 390, 320]
 const HEIGHT = 800
 /** Tabs that are laid out in at once. */
 const TABS = 2
@@ -35,10 +36,12 @@ export async function disagreements(
   let done = 0
   const ids = (options.pages ?? resolved.pageIds).filter((id) => !resolved.page(id).dormant)
   const left = [...WIDTHS]
-  const face = ids.slice(0, 1).map((id) => fontFace(measurePage(resolved.page(id), { width: HEIGHT, height: HEIGHT })))
+  const [first] = ids
+  // One font is the whole site's.
+  const font = first === undefined ? '' : fontFace(measurePage(resolved.page(first), { width: WIDEST, height: HEIGHT }))
   const work = async (): Promise<void> => {
     const tab = await browser.newPage()
-    await tab.setContent(`<!doctype html><html lang="en"><style data-font>${face.join('')}</style><body></body></html>`)
+    await tab.setContent(`<!doctype html><html lang="en"><style data-font>${font ?? ''}</style><body></body></html>`)
     for (let width = left.shift(); width !== undefined; width = left.shift()) {
       await tab.setViewportSize({ width, height: HEIGHT })
       for (const id of ids) {
