@@ -1,5 +1,6 @@
 import { getLocation, parseTree, type Node as JsonNode } from '#vendor/jsonc-parser.js'
-import { isAlias, isMap, isNode, isPair, isScalar, isSeq, parseDocument, type Node as YamlNode } from 'yaml'
+import { isAlias, isMap, isNode, isPair, isScalar, isSeq, type Node as YamlNode } from 'yaml'
+import { parseYaml } from '../model/yaml-text.js'
 
 /** Part of a text, by offsets. */
 export interface Range {
@@ -116,7 +117,7 @@ function treeOf(text: string, file: string): TreeNode | undefined {
     last = {
       text,
       file,
-      tree: isJson(file) ? jsonTree(parseTree(text)) : yamlTree(parseDocument(text, { uniqueKeys: false }).contents),
+      tree: isJson(file) ? jsonTree(parseTree(text)) : yamlTree(parseYaml(text).document.contents),
     }
   return last.tree
 }
@@ -193,7 +194,7 @@ export function gapAt(text: string, file: string, offset: number): Gap | undefin
   if (isJson(file)) return jsonGap(text, file, offset, typed, range)
   const around = lineAround(text, offset)
   const read = (word: string): TreeNode | undefined =>
-    yamlTree(parseDocument(text.slice(0, range.from) + word + text.slice(range.to), { uniqueKeys: false }).contents)
+    yamlTree(parseYaml(text.slice(0, range.from) + word + text.slice(range.to)).document.contents)
   const isAlone = /^\s*(- +)*$/.test(text.slice(around.from, range.from))
   const find = (node: TreeNode | undefined, path: readonly string[]): Gap | undefined => {
     if (!node) return undefined

@@ -6,8 +6,6 @@ import {
   isPair,
   isScalar,
   isSeq,
-  LineCounter,
-  parseDocument,
   visit,
   type Document,
   type Node,
@@ -20,6 +18,7 @@ import { duplicateKeys, keysIn } from './json-duplicates.js'
 import { jsonFault, JsonPlaces, lineCounter } from './json-text.js'
 import { fromPointer, isObject, toPointer, traitsOf, type Json } from './json.js'
 import type { Place, Problem, ProblemCode } from './problem.js'
+import { parseYaml } from './yaml-text.js'
 
 /** Deeper nesting than this is no page builder's; it would only exhaust the stack. */
 export const DEEPEST = 100
@@ -78,12 +77,11 @@ function tooDeep(value: Json, limit: number): string | undefined {
 }
 
 function readYaml(text: string, file: string): ReadSource {
-  const counter = new LineCounter()
+  const { document, lines } = parseYaml(text)
   const place = (offset: number): Place => {
-    const { line, col } = counter.linePos(offset)
+    const { line, col } = lines.linePos(offset)
     return { file, line: Math.max(1, line), column: Math.max(1, col) }
   }
-  const document = parseDocument(text, { lineCounter: counter, version: '1.2', uniqueKeys: false })
   const unknownTags = document.warnings.filter(({ code }) => code === 'TAG_RESOLVE_FAILED')
   const problems: Problem[] = [...document.errors, ...unknownTags].map((e) => ({
     ...place(e.pos[0]),

@@ -1,7 +1,9 @@
 import { expect } from 'chai'
-import { mkdtempSync, writeFileSync } from 'node:fs'
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
+import { createRequire } from 'node:module'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { globSync } from 'tinyglobby'
 import { gone, there, violations } from '../support/browser.js'
 import { useWorkbench } from '../support/workbench.js'
 
@@ -27,6 +29,21 @@ const SCREENS = [
   '#/layers?step=content',
   '#/source',
 ]
+
+describe('the workbench as it is built', () => {
+  it('has the styles of each component that is in it', () => {
+    const built = (ending: string): string =>
+      globSync(`examples/workbench/dist/assets/*${ending}`, { expandDirectories: false })
+        .map((file) => readFileSync(file, 'utf8'))
+        .join('\n')
+    const classes = (text: string): readonly string[] => [...new Set(text.match(/\bm_[0-9a-z]{5,}\b/g))]
+    const every = readFileSync(createRequire(import.meta.url).resolve('@mantine/core/styles.css'), 'utf8')
+    const scripts = new Set(classes(built('.js')))
+    const used = classes(every).filter((name) => scripts.has(name))
+    expect(used.length).to.be.greaterThan(100)
+    expect(classes(built('.css'))).to.include.members(used)
+  })
+})
 
 describe('the workbench: for everyone', () => {
   const bench = useWorkbench()

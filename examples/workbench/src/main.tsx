@@ -1,4 +1,4 @@
-import '@mantine/core/styles.css'
+import './component-styles.css'
 import './app.css'
 import { createTheme, MantineProvider } from '@mantine/core'
 import { StrictMode } from 'react'
