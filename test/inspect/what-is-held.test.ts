@@ -57,6 +57,21 @@ describe('states of a site that are past', () => {
     expect((await heldOf(states)).length).to.be.at.most(8)
   })
 
+  it('are let go, with their texts, when files are read that are all different', async () => {
+    const read = (n: number): void =>
+      void readSite(`wembra: 1 # ${n} ${'x'.repeat(100_000)}\nsite: { name: Tarn }${PAGES('Visit')}`)
+    const used = async (): Promise<number> => {
+      await heldOf([])
+      collect()
+      return process.memoryUsage().heapUsed
+    }
+    for (let n = 0; n < 10; n++) read(n)
+    const before = await used()
+    for (let n = 10; n < 160; n++) read(n)
+    // The 150 texts are 15 MB.
+    expect((await used()) - before).to.be.lessThan(5_000_000)
+  })
+
   it('are let go after the hundredth change in memory, findings included', async () => {
     let site = siteOf(PAGES('Visit'))
     const first = new WeakRef<object>(site)

@@ -50,6 +50,16 @@ describe('reading a site file', () => {
     )
   })
 
+  it('reads the same text anew for each file that it is in', () => {
+    const wrong = `${HEAD}pages: { a: { path: /a, title: 3 } }\n`
+    const files = ['a.site.yaml', 'b.site.yaml'].map((file) => problemsOf(wrong, file)[0]?.file)
+    expect(files).to.deep.equal(['a.site.yaml', 'b.site.yaml'])
+    const [first, second] = [readSite(HEAD + PAGES), readSite(HEAD + PAGES)]
+    Object.assign(first.data.pages['visit'] ?? {}, { title: 'Changed by who has it' })
+    expect(second.data.pages['visit']?.title).to.equal('Visit')
+    expect(readSite(HEAD + PAGES).data.pages['visit']?.title).to.equal('Visit')
+  })
+
   it('names the viewports when one is not there', () => {
     const problems = problemsOf(`${HEAD}theme: { layout: { title: { phne: hidden } } }\n${PAGES}`)
     expect(placed(problems)).to.deep.equal(['3:29 unknown-viewport'])
