@@ -54,10 +54,11 @@ describe('reading a site file', () => {
     const wrong = `${HEAD}pages: { a: { path: /a, title: 3 } }\n`
     const files = ['a.site.yaml', 'b.site.yaml'].map((file) => problemsOf(wrong, file)[0]?.file)
     expect(files).to.deep.equal(['a.site.yaml', 'b.site.yaml'])
-    const [first, second] = [readSite(HEAD + PAGES), readSite(HEAD + PAGES)]
+    const text = `${HEAD}theme: {}\n${PAGES}`
+    const [first, second] = [readSite(text), readSite(text)]
     Object.assign(first.data.pages['visit'] ?? {}, { title: 'Changed by who has it' })
     expect(second.data.pages['visit']?.title).to.equal('Visit')
-    expect(readSite(HEAD + PAGES).data.pages['visit']?.title).to.equal('Visit')
+    expect(readSite(text).data.pages['visit']?.title).to.equal('Visit')
   })
 
   it('names the viewports when one is not there', () => {
