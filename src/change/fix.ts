@@ -52,8 +52,8 @@ export function fixSite(resolved: ResolvedSite, options: FixOptions = {}): FixRe
   let facts = factsOf(resolved, { now: options.now })
   const applied: AppliedFix[] = []
   const settled = new Set<string>()
-  // What only a person can choose is looked for once, at the end.
-  const howMany = options.choose === undefined ? 'certain' : 'all'
+  // What is not certain is looked for once, at the end, unless it may be applied.
+  const howMany = options.choose !== undefined ? 'all' : options.otherPages ? 'no-choices' : 'certain'
   let left: readonly Finding[] = []
   for (let before = -1; before < applied.length;) {
     before = applied.length
@@ -83,7 +83,7 @@ export function fixSite(resolved: ResolvedSite, options: FixOptions = {}): FixRe
     }
     // The last round changes nothing, so that what it has tried holds of the site as it is then.
     if (before !== applied.length) continue
-    if (howMany === 'certain')
+    if (howMany !== 'all')
       for (const each of untouched) tried.set(each.key, prover.tryGroup(each.rule, each.group, 'first'))
     left = findingsIn(facts, tried)
   }

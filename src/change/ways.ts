@@ -1,6 +1,6 @@
 import { freeName } from './free-name.js'
 import { factsOf } from '../inspect/known-facts.js'
-import { changedPages } from '../inspect/prove.js'
+import { changedPages } from '../inspect/changed-pages.js'
 import { overridePages, setAt } from '../inspect/propose.js'
 import { pathOf, ARRANGED, definitionOf, type PropertyPath } from '../model/facets.js'
 import { isObject, own, toPointer, type Json } from '../model/json.js'

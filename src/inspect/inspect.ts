@@ -35,7 +35,7 @@ export interface InspectOptions {
   readonly max?: number
   /** Called once with all that was found, that beyond `max` included, before any of it is told or fixed. */
   readonly onFound?: (found: readonly Found[]) => void
-  /** Whether to try fixes in memory and offer those that hold: all, or none beyond the first that is certain; default none. */
+  /** Whether to try fixes in memory and offer those that hold, and how many; `true` is all of them, default none. */
   readonly fixes?: boolean | HowMany
   /** Whether each page and viewport is listed with its numbers; default true. Without, `cases` are empty and `related` few. */
   readonly cases?: boolean

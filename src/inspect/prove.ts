@@ -1,11 +1,7 @@
-import { facetsInPx } from '../measure/facets.js'
-import { measurePage } from '../measure/page.js'
-import type { PageMeasure } from '../measure/page-measure.js'
 import { valueAt, type Json } from '../model/json.js'
 import type { Patch } from '../model/patch.js'
-import equal from 'fast-deep-equal'
-import type { ResolvedPage } from '../resolve/page.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
+import { changedPages, isChanged, othersOf } from './changed-pages.js'
 import { ofPages, toGroups } from './groups.js'
 import { MOST_MEASURED } from './measures.js'
 import { repeatsOverride, undoesOnPurpose } from './on-purpose.js'
@@ -19,13 +15,22 @@ import { overriddenBy, Together } from './together.js'
 import { tryPatch } from './try-patch.js'
 import { toEnd } from './turns.js'
 
-/** How many fixes are looked for: every one, none beyond the first that is certain, or none that a person has to choose. */
-export type HowMany = 'all' | 'first' | 'certain'
+/**
+ * How many fixes are looked for: every one; none beyond the first that is certain; the same without those that a person
+ * has to choose; or what is certain alone, which changes no other page either.
+ */
+export type HowMany = 'all' | 'first' | 'no-choices' | 'certain'
 
 /** What was tried for a finding: the fixes that hold, and why other proposals do not. */
 export interface Tried {
   readonly fixes: readonly Fix[]
   readonly refused: readonly Refusal[]
+}
+
+/** What helps one page of a group by itself. */
+interface Part {
+  readonly page: string
+  readonly of: Proposal
 }
 
 /** What became of a proposal: a fix, or a reason why not; neither where it changes nothing. */
@@ -41,8 +46,6 @@ export class Prover {
   readonly #tried = new Map<string, Step | undefined>()
   /** What became of proposals, by group and patch, where their group is asked for again. */
   readonly #proofs = new Map<string, Proof>()
-  /** Proposals of the group that is tried which do not hold, with the reason. */
-  #refused: Refusal[] = []
   #isAskedAgain = false
   /** What the group's pages were tried with together, as far as it tells what becomes of each by itself. */
   #together = new Together()
@@ -63,31 +66,54 @@ export class Prover {
 
   /** The same in steps; no other group is tried before the end. */
   *tryingGroup(rule: Rule, group: Group, howMany: HowMany): Steps<Tried> {
-    this.#refused = []
     this.#together = new Together()
-    const fixes = yield* this.#fixes(rule, group, howMany)
-    return { fixes, refused: this.#refused }
+    const isChoosing = howMany === 'all' || howMany === 'first'
+    this.#isAskedAgain = !isChoosing
+    const proposals = this.#proposals(rule, group).filter(({ choice }) => isChoosing || !choice)
+    const proofs = new Map<Proposal, Proof>()
+    let parts: Fix | undefined
+    if (howMany !== 'all') {
+      for (const proposal of proposals) {
+        if (proposal.choice || (yield* this.#isSeenElsewhere(rule, group, proposal))) continue
+        const proof = yield* this.#proveForAll(rule, group, proposal)
+        proofs.set(proposal, proof)
+        if (proof.fix && !proof.fix.others) return { fixes: [proof.fix], refused: [] }
+      }
+      parts = yield* this.#pageByPage(rule, group)
+      if (parts && !parts.others) return { fixes: [parts], refused: [] }
+      if (howMany === 'certain') return { fixes: [], refused: [] }
+    }
+    for (const proposal of proposals)
+      if (!proofs.has(proposal)) proofs.set(proposal, yield* this.#proveForAll(rule, group, proposal))
+    const inOrder = proposals.map((proposal) => proofs.get(proposal) as Proof)
+    const proven = inOrder.flatMap(({ fix }) => fix ?? [])
+    const clean = withoutRepeats(proven.filter((fix) => !fix.others))
+    if (howMany === 'all' && !clean.some((fix) => !fix.choice)) parts = yield* this.#pageByPage(rule, group)
+    return {
+      fixes: [...(parts ? [parts] : []), ...clean, ...proven.filter((fix) => fix.others)],
+      refused: inOrder.flatMap(({ refused }) => refused ?? []),
+    }
   }
 
-  *#fixes(rule: Rule, group: Group, howMany: HowMany): Steps<readonly Fix[]> {
-    this.#isAskedAgain = howMany === 'certain'
-    const all = this.#proposals(rule, group)
-    const proposals = howMany === 'certain' ? all.filter(({ choice }) => !choice) : all
-    const isCertain = (fix: Fix): boolean => !fix.choice && !fix.others
-    const proven: Fix[] = []
-    for (const proposal of proposals) {
-      const proof = yield* this.#prove(rule, group, proposal)
-      if (group.pages.length > 1) this.#note(proposal.patch, proof)
-      const { fix } = proof
-      if (!fix) continue
-      proven.push(fix)
-      if (howMany !== 'all' && isCertain(fix)) return [fix]
-    }
-    const clean = withoutRepeats(proven.filter((fix) => !fix.others))
-    const refused = [...this.#refused]
-    const parts = clean.some((fix) => !fix.choice) ? undefined : yield* this.#pageByPage(rule, group)
-    this.#refused = refused
-    return [...(parts ? [parts] : []), ...clean, ...proven.filter((fix) => fix.others)]
+  *#proveForAll(rule: Rule, group: Group, proposal: Proposal): Steps<Proof> {
+    const proof = yield* this.#prove(rule, group, proposal)
+    if (group.pages.length > 1) this.#note(proposal.patch, proof)
+    return proof
+  }
+
+  /**
+   * Whether a proposal that helps is soon seen to change other pages: it is not certain then, and its proof, which goes
+   * through all of these, can wait until nothing certain was found.
+   */
+  *#isSeenElsewhere(rule: Rule, group: Group, { patch }: Proposal): Steps<boolean> {
+    const step = this.#step(patch)
+    if (!step || step.affected.size <= group.pages.length) return false
+    if (!(yield* this.#settles(step, rule, group, countsOf(rule, group)))) return false
+    const isSeen = othersOf(step, group.pages)
+      .slice(0, LOOKED_AHEAD)
+      .some((id) => isChanged(step, id))
+    if (isSeen) this.#together.addUseless(patch)
+    return isSeen
   }
 
   /** What a rule proposes; what would undo something set on purpose is a choice, whatever the rule calls it. */
@@ -101,37 +127,63 @@ export class Prover {
   /** What helps each page by itself, where no one change helps them all; pages it cannot help are left out. */
   *#pageByPage(rule: Rule, group: Group): Steps<Fix | undefined> {
     if (group.pages.length < 2 || group.pages.length > MOST_PARTS) return undefined
-    const parts: { readonly page: string; readonly fix: Fix }[] = []
-    const known = new Map<string, Look>()
+    const together = yield* this.#partsTogether(rule, group)
+    if (together) return together
+    const parts: Part[] = []
     for (const page of group.pages) {
       const fix = yield* this.#firstAlone(rule, ofPages(rule, group, [page]))
-      if (!fix) continue
-      parts.push({ page, fix })
-      const look = overriddenBy(fix.patch).has(page) ? this.#step(fix.patch)?.lookApart(page) : undefined
+      if (fix) parts.push({ page, of: fix })
+    }
+    return yield* this.#proveParts(rule, group, parts)
+  }
+
+  /** The same where each page is helped by the first proposal that may, which overrides its layout: no page is tried alone. */
+  *#partsTogether(rule: Rule, group: Group): Steps<Fix | undefined> {
+    const parts = group.pages.flatMap((page): Part[] => {
+      const alone = ofPages(rule, group, [page])
+      const of = this.#proposals(rule, alone).find(
+        (proposal) => !proposal.choice && !this.#isRuledOut(rule, alone, proposal),
+      )
+      return of ? [{ page, of }] : []
+    })
+    if (!parts.every(({ page, of }) => overriddenBy(of.patch).has(page) && overriddenBy(of.patch).size === 1))
+      return undefined
+    const fix = yield* this.#proveParts(rule, group, parts)
+    return fix?.others ? undefined : fix
+  }
+
+  /** What helps pages by themselves, as one fix. */
+  *#proveParts(rule: Rule, group: Group, parts: readonly Part[]): Steps<Fix | undefined> {
+    if (parts.length === 0) return undefined
+    const known = new Map<string, Look>()
+    for (const { page, of } of parts) {
+      const look = this.#lookAfter(page, of.patch)
       if (look) known.set(page, look)
     }
-    const titles = [...new Set(parts.map(({ page, fix }) => withoutPage(fix.title, page)))]
-    if (parts.length === 0) return undefined
+    const titles = [...new Set(parts.map(({ page, of }) => withoutPage(of.title, page)))]
     const title = `page by page: ${titles.join('; or ')}`
-    const patch = parts.flatMap(({ fix }) => fix.patch)
+    const patch = parts.flatMap(({ of }) => of.patch)
     const healed = parts.map(({ page }) => page)
     return (yield* this.#prove(rule, ofPages(rule, group, healed), { title, patch }, known)).fix
   }
 
   /** The first fix of a group that needs nobody to choose and changes no other page. */
   *#firstAlone(rule: Rule, group: Group): Steps<Fix | undefined> {
+    const [page] = group.pages as readonly [string]
     for (const proposal of this.#proposals(rule, group)) {
       if (proposal.choice || this.#isRuledOut(rule, group, proposal)) continue
-      const { fix } = yield* this.#prove(rule, group, proposal, this.#knownOf(group, proposal))
+      const look = this.#lookAfter(page, proposal.patch)
+      const { fix } = yield* this.#prove(rule, group, proposal, new Map(look && [[page, look]]))
       if (fix && !fix.others) return fix
     }
     return undefined
   }
 
-  /** What is seen of a page after a proposal for it alone, where the same was tried for all pages of its group. */
-  #knownOf({ pages: [page = ''] }: Group, { patch }: Proposal): ReadonlyMap<string, Look> {
-    const look = this.#together.stepLike(page, patch)?.lookApart(page)
-    return new Map(look && [[page, look]])
+  /** What is seen of a page after a patch that overrides its layout, where the same was tried, for it alone or for others too. */
+  #lookAfter(page: string, patch: Patch): Look | undefined {
+    const alone = (): Step | undefined =>
+      overriddenBy(patch).has(page) ? this.#tried.get(JSON.stringify(patch)) : undefined
+    return (this.#together.stepLike(page, patch) ?? alone())?.lookApart(page)
   }
 
   /** Notes what a patch for all pages of a group tells of the same for one of them. */
@@ -158,7 +210,6 @@ export class Prover {
     const key = this.#isAskedAgain ? JSON.stringify([rule.id, group.at, group.pages, proposal]) : ''
     const proof = this.#proofs.get(key) ?? (yield* this.#try(rule, group, proposal, known))
     if (this.#isAskedAgain) this.#proofs.set(key, proof)
-    if (proof.refused) this.#refused.push(proof.refused)
     return proof
   }
 
@@ -201,9 +252,7 @@ export class Prover {
   /** The facts that a step brings; or, at the first sign that it will not do, why. */
   *#contradictions(step: Step, rule: Rule, group: Group): Steps<string | readonly RuleFact[]> {
     const mine = countsOf(rule, group)
-    const isSettled =
-      rule.scope === 'site' ? settlesSite(step, rule, mine) : this.#settlesPages(step, rule, group, mine)
-    if (!(yield* isSettled)) return STAYS
+    if (!(yield* this.#settles(step, rule, group, mine))) return STAYS
     const counts: Counts = new Map()
     const came: RuleFact[] = []
     // Housekeeping can be tidied up after; all else refuses the step.
@@ -230,7 +279,12 @@ export class Prover {
     return came.filter((fact) => isGrown(fact, counts))
   }
 
-  /** Whether the rule itself, asked about the group's pages alone, sees less than before. */
+  /** Whether the rule itself, asked before all others, sees less than before. */
+  #settles(step: Step, rule: Rule, group: Group, mine: Counts): Steps<boolean> {
+    return rule.scope === 'site' ? settlesSite(step, rule, mine) : this.#settlesPages(step, rule, group, mine)
+  }
+
+  /** The same of a rule about pages, asked about the group's alone. */
   *#settlesPages(step: Step, rule: Rule, group: Group, mine: Counts): Steps<boolean> {
     if (rule.scope !== 'view' && rule.scope !== 'page') return true
     for (const id of group.pages) {
@@ -302,6 +356,8 @@ const withoutPage = (title: string, page: string): string =>
 const MOST_PARTS = 40
 /** How often a fix may be tidied up after. */
 const MOST_ROUNDS = 3
+/** So many pages tell soon enough whether a proposal changes others. */
+const LOOKED_AHEAD = 3
 /** How many steps are kept for proposals that are the same. */
 const MOST_KEPT = 8
 
@@ -316,56 +372,4 @@ function tidyUp(after: ResolvedSite, fresh: readonly RuleFact[]): Patch | undefi
     if (first) return first.patch
   }
   return undefined
-}
-
-/**
- * The pages of which a visitor gets something else after a step, at any viewport, in the order of the site; some of them
- * need not be asked.
- */
-export function changedPages(step: Step, but: readonly string[] = []): readonly string[] {
-  const { after } = step
-  const before = step.base.resolved
-  const named = new Set(but)
-  const changed = new Set(
-    [...step.affected].filter((id) => {
-      if (named.has(id)) return false
-      if (!before.site.pageData(id)) return false
-      const glance = step.glance(id)
-      if (!glance) return true
-      return looksDifferent(before.page(id), after.page(id), {
-        before: (name) => step.base.measures.of(id).get(name),
-        after: (name) => glance.sight.sights.find((s) => s.view.viewport.name === name)?.measure,
-      })
-    }),
-  )
-  return changed.size === 0 ? [] : before.pageIds.filter((id) => changed.has(id))
-}
-
-/** A page's measures that are known, before and after a change. */
-interface KnownMeasures {
-  readonly before: (viewport: string) => PageMeasure | undefined
-  readonly after: (viewport: string) => PageMeasure | undefined
-}
-
-/** Whether a visitor gets something else of a page: other facets or other boxes. */
-export function looksDifferent(old: ResolvedPage, now: ResolvedPage, known?: KnownMeasures): boolean {
-  if (old.dormant || now.dormant) return old.dormant !== now.dormant
-  return old.site.viewports.some(({ name }) => {
-    if (!now.site.viewports.some((v) => v.name === name)) return true
-    const [a, b] = [known?.before(name) ?? measurePage(old, name), known?.after(name) ?? measurePage(now, name)]
-    if (a.boxes.length !== b.boxes.length) return true
-    const isMoved = a.boxes.some((box, n) => {
-      const other = b.boxes[n]
-      if (box === other) return false
-      return !(
-        other &&
-        box.id === other.id &&
-        box.x === other.x &&
-        box.y === other.y &&
-        box.width === other.width &&
-        box.height === other.height
-      )
-    })
-    return isMoved || !equal(facetsInPx(a), facetsInPx(b))
-  })
 }

@@ -43,23 +43,28 @@ pages:
     const values = tally.values()
     if (all < ODD_PAGES || values.length < 2) return
     const looks = values.map((value) => ({ value, viewports: viewportsIn(value), times: tally.count(value) }))
-    survey.viewports.forEach((viewport) => {
+    for (const viewport of survey.viewports) {
+      const facetsOf = looks.map(({ viewports }) => viewports.get(viewport) ?? [])
       FACET_NAMES.forEach((facet, n) => {
+        const first = facetsOf[0]?.[n]
+        // Most facets are the same on all pages, whatever else differs.
+        if (facetsOf.every((facets) => facets[n] === first)) return
         const counts = new Map<string, number>()
-        const lookOf = ({ viewports }: (typeof looks)[number]): string => viewports.get(viewport)?.[n] ?? ''
-        for (const look of looks) counts.set(lookOf(look), (counts.get(lookOf(look)) ?? 0) + look.times)
+        const lookOf = (look: number): string => facetsOf[look]?.[n] ?? ''
+        looks.forEach(({ times }, look) => counts.set(lookOf(look), (counts.get(lookOf(look)) ?? 0) + times))
         const [usual, times] = [...counts].reduce((a, b) => (b[1] > a[1] ? b : a))
         const share = times / all
-        if (times < ODD_PAGES || share < ODD_SHARE || share === 1) return
-        for (const look of looks)
-          if (lookOf(look) !== usual)
-            for (const { page } of tally.marks(look.value)) {
-              const decider = deciderFor(survey, page, viewport, facet)
-              if (decider !== undefined)
-                report({ at: decider, pages: [page], viewports: [viewport], numbers: { share }, words: { facet } })
-            }
+        if (times < ODD_PAGES || share < ODD_SHARE) return
+        looks.forEach(({ value }, look) => {
+          if (lookOf(look) === usual) return
+          for (const { page } of tally.marks(value)) {
+            const decider = deciderFor(survey, page, viewport, facet)
+            if (decider !== undefined)
+              report({ at: decider, pages: [page], viewports: [viewport], numbers: { share }, words: { facet } })
+          }
+        })
       })
-    })
+    }
   },
 })
 
