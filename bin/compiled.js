@@ -31,7 +31,7 @@ export function loadCompiled(file, task) {
 
 /** So many processes with each task add to what is kept, and with so many tasks; writing it again takes some 60 ms. */
 const ROUNDS = 2
-const MOST_TASKS = 8
+const MOST_TASKS = 16
 /** V8 asks what made such bytes and how many they are, not whether one of them changed: who added to them, how long that is and a checksum follow. */
 const [LENGTH, SUM] = [2, 4]
 const NONE = { bytes: undefined, rounds: {} }

@@ -24,8 +24,10 @@ const isOurs = (flag) => process.versions.v8.startsWith('11.') && !process.execA
 const isBudgetOurs = isOurs('--interrupt-budget')
 /** That V8 lets go of what was compiled and not run for a while: what is kept would lack it. */
 const FORGETTING = 'flush-bytecode'
-/** A process of so many ms has compiled most of what the next one needs. */
-const WORTH_KEEPING = 1000
+/** A process of so many ms has compiled much of what the next one needs: to keep it costs a seventh of that, once or twice. */
+const WORTH_KEEPING = 400
+/** Nobody needs to read what a process was to do. */
+const LONGEST_TASK = 80
 
 const sizeOf = (path) => statSync(path, { throwIfNoEntry: false })?.size ?? 0
 
@@ -35,9 +37,13 @@ function siteFiles(args) {
   return named.length > 0 ? named : readdirSync('.').filter((name) => /\.(site\.(ya?ml|json)|ndjson)$/.test(name))
 }
 
-/** What a process is to do, as far as it goes by that which parts of the script it needs. */
-const taskOf = (args) =>
-  `${args.find((arg) => !arg.startsWith('-'))?.slice(0, 20)} ${siteFiles(args).some((file) => file.endsWith('.json')) ? 'json' : 'yaml'}`
+/** What a process is to do, as far as it goes by that which parts of the script it needs: the command, its options, the site's format. */
+function taskOf(args) {
+  const command = args.find((arg) => !arg.startsWith('-')) ?? ''
+  const options = args.filter((arg) => arg.startsWith('--')).map((arg) => arg.replace(/=.*/s, ''))
+  const format = siteFiles(args).some((file) => file.endsWith('.json')) ? 'json' : 'yaml'
+  return [command, ...[...new Set(options)].sort(), format].join(' ').slice(0, LONGEST_TASK)
+}
 
 /** What a process needs to be told about its memory before it starts. */
 function memoryFlags(bytes) {

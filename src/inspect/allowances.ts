@@ -2,7 +2,7 @@ import { toPointer } from '../model/json.js'
 import type { Where } from '../model/site-data.js'
 import type { ResolvedPage } from '../resolve/page.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
-import { compileWhere } from '../select/selector.js'
+import { compileWhere, type CompiledWhere } from '../select/selector.js'
 import type { Allowance } from './rule.js'
 import type { RuleFact } from './rule-fact.js'
 
@@ -31,6 +31,8 @@ export class Allowances {
   /** Pages with entries of their own. */
   readonly pages: ReadonlySet<string>
   #named: ReadonlySet<string> | undefined
+  #all: readonly Gate[] | undefined
+  readonly #ofPages = new Map<string, readonly Gate[]>()
 
   constructor(resolved: ResolvedSite, pages?: ReadonlySet<string>) {
     const { site } = resolved
@@ -49,8 +51,11 @@ export class Allowances {
 
   /** Every entry, in the order of site, templates, pages. */
   get all(): readonly Gate[] {
-    const ofPages = [...this.pages].flatMap((id) => this.#ofPage(id))
-    return [...this.#ofSite, ...[...this.#ofTemplates.values()].flat(), ...ofPages]
+    return (this.#all ??= [
+      ...this.#ofSite,
+      ...[...this.#ofTemplates.values()].flat(),
+      ...[...this.pages].flatMap((id) => this.#ofPage(id)),
+    ])
   }
 
   /** The rules that any entry names. */
@@ -90,22 +95,30 @@ export class Allowances {
 
   #ofPage(id: string): readonly Gate[] {
     if (!this.pages.has(id)) return []
-    return gatesIn(this.#resolved, this.#resolved.site.pageData(id)?.allow, toPointer(['pages', id, 'allow']))
+    let gates = this.#ofPages.get(id)
+    if (!gates) {
+      const { site } = this.#resolved
+      gates = gatesIn(this.#resolved, site.pageData(id)?.allow, toPointer(['pages', id, 'allow']))
+      this.#ofPages.set(id, gates)
+    }
+    return gates
   }
 }
 
 function gatesIn(resolved: ResolvedSite, list: unknown, at: string): readonly Gate[] {
   return ((list ?? []) as readonly AllowData[]).map((data, index): Gate => {
     const { rule, where, reason } = data
-    const asked = where === undefined ? undefined : compileWhere(resolved.site, where)
+    // Most entries are asked of no page: what they select is read when one is.
+    let read: CompiledWhere | undefined
     return {
       pointer: `${at}/${index}`,
       rules: [rule].flat(),
       reason,
       data,
       covers: (page) => {
-        if (!page) return asked === undefined && at === '/allow'
-        return !asked || asked.match(page.facts, page.core.template?.id ?? null) !== undefined
+        if (!page || where === undefined) return where === undefined && (page !== undefined || at === '/allow')
+        read ??= compileWhere(resolved.site, where)
+        return read.match(page.facts, page.core.template?.id ?? null) !== undefined
       },
     }
   })

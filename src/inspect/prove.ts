@@ -1,4 +1,5 @@
 import { valueAt, type Json } from '../model/json.js'
+import { listsBy } from '../model/lists.js'
 import type { Patch } from '../model/patch.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 import { changedPages, isChanged, othersOf } from './changed-pages.js'
@@ -10,7 +11,7 @@ import type { Group, Fix, PageRule, Proposal, Refusal, Rule, SiteRule, ViewRule 
 import { addCounts, keysOf, type Counts, type RuleFact } from './rule-fact.js'
 import type { Look } from './seen.js'
 import type { SiteFacts } from './site-facts.js'
-import { Step } from './step.js'
+import { Step, type FactsDelta } from './step.js'
 import { overriddenBy, Together } from './together.js'
 import { tryPatch } from './try-patch.js'
 import { toEnd } from './turns.js'
@@ -258,7 +259,7 @@ export class Prover {
     // Housekeeping can be tidied up after; all else refuses the step.
     const worse = (facts: readonly RuleFact[]): RuleFact[] =>
       facts.filter((fact) => fact.rule.severity !== 'note' && isGrown(fact, counts))
-    const take = (delta: { readonly gone: readonly RuleFact[]; readonly came: readonly RuleFact[] }): RuleFact[] => {
+    const take = (delta: FactsDelta): RuleFact[] => {
       addCounts(counts, delta.gone, -1)
       addCounts(counts, delta.came)
       for (const fact of delta.came) came.push(fact)
@@ -266,7 +267,7 @@ export class Prover {
     }
     let looked = 0
     for (const id of step.affected) {
-      const caused = take(step.ofPage(id))
+      const caused = take(uneven(step.ofPage(id)))
       if (caused.length > 0) return wouldCause(caused)
       if (++looked > MOST_MEASURED) step.glance(id)?.letGo()
       yield
@@ -298,6 +299,27 @@ export class Prover {
 }
 
 type Steps<T> = Generator<unknown, T>
+
+/** What changes of a page's facts, without those of rules that see as much of it as before: these neither grow nor go. */
+function uneven({ gone, came }: FactsDelta): FactsDelta {
+  const before = listsBy(gone, ruleOf)
+  const even = new Set<Rule>()
+  for (const [rule, facts] of listsBy(came, ruleOf))
+    // What a rule about the whole site sees of a page by itself counts together with what it judges.
+    if (rule.scope !== 'site' && areAsMany(before.get(rule) ?? [], facts)) even.add(rule)
+  const isUneven = ({ rule }: RuleFact): boolean => !even.has(rule)
+  return { gone: gone.filter(isUneven), came: came.filter(isUneven) }
+}
+
+/** Whether facts of a rule about a page are seen at the same viewports. */
+const areAsMany = (before: readonly RuleFact[], after: readonly RuleFact[]): boolean =>
+  before.length === after.length &&
+  before.every(({ cases }, n) => {
+    const now = after[n]?.cases ?? []
+    return cases.length === now.length && cases.every(({ viewport }, at) => viewport === now[at]?.viewport)
+  })
+
+const ruleOf = ({ rule }: RuleFact): Rule => rule
 
 /** How often each case of a group is seen. */
 const countsOf = (rule: Rule, { worst, cases }: Group): Counts =>

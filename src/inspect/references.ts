@@ -86,9 +86,24 @@ export function everyReference(data: Site['data']): readonly Reference[] {
   return collector.found
 }
 
-/** Every name on one page that should lead somewhere. */
-export const referencesOn = (site: Site, id: string, page: PageData): readonly Reference[] =>
-  new Collector(site).onPage(id, page)
+const ofPages = new WeakMap<PageData, Placed>()
+
+/** Every name on one page that should lead somewhere; those of a page rest on nothing but it. */
+export function referencesOn(site: Site, id: string, page: PageData): readonly Reference[] {
+  const at = toPointer(['pages', id])
+  let known = ofPages.get(page)
+  if (known?.at !== at) ofPages.set(page, (known = { at, references: new Collector(site).onPage(id, page) }))
+  return known.references
+}
+
+/** What is named in a thing, and where that is. */
+interface Placed {
+  readonly at: string
+  readonly references: readonly Reference[]
+}
+
+/** Those of things that come from no extension rest on nothing but the thing. */
+const ofThings = new WeakMap<object, Placed>()
 
 class Collector {
   readonly #site: Pick<Site, 'data'>
@@ -234,8 +249,21 @@ class Collector {
   ): void {
     for (const [id, thing] of Object.entries(allOf(things) ?? {})) {
       const at = toPointer([section, id])
-      if (this.#isOn(thing.from, `${at}/from`)) look(thing, at)
+      if (thing.from === undefined) this.#placed(thing, at, look)
+      else if (this.#isOn(thing.from, `${at}/from`)) look(thing, at)
     }
+  }
+
+  /** Adds what is named in a thing; a change leaves most things as they are. */
+  #placed<T extends object>(thing: T, at: string, look: (thing: T, at: string) => void): void {
+    const known = ofThings.get(thing)
+    if (known?.at === at) {
+      for (const reference of known.references) this.#found.push(reference)
+      return
+    }
+    const start = this.#found.length
+    look(thing, at)
+    ofThings.set(thing, { at, references: this.#found.slice(start) })
   }
 
   #layout(layout: Layout | undefined, at: string): void {
