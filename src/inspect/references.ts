@@ -45,25 +45,24 @@ export const SELECTING = ['assign', 'inserts', 'styles', 'policies', 'allow'] as
  * extension that is off sets nothing.
  */
 export const referencesIn = (site: Site, section?: (typeof REFERRING)[number]): readonly Reference[] =>
-  section === 'assign'
-    ? inAssign(site)
-    : section
-      ? new Collector(site).section(section)
-      : REFERRING.flatMap((each) => referencesIn(site, each))
+  section ? referenceLists(site, section).flat() : REFERRING.flatMap((each) => referencesIn(site, each))
 
-const ofAssign = new WeakMap<object, readonly Reference[]>()
+/** The same in lists; one for each entry of `assign`, which is the same list while the entry stays where and as it is. */
+export const referenceLists = (site: Site, section: (typeof REFERRING)[number]): readonly (readonly Reference[])[] =>
+  section === 'assign' ? inAssign(site) : [new Collector(site).section(section)]
+
+const ofAssign = new WeakMap<object, readonly (readonly Reference[])[]>()
 const ofEntries = new WeakMap<object, Map<number, readonly Reference[]>>()
 /** For so many numbers of one entry its references are kept: with a change that is tried, and without it. */
 const MOST_NUMBERS = 4
 
-/** Those of an entry rest on nothing but it, and are asked for more than once: for their tags, and for all else. */
-function inAssign({ data }: Site): readonly Reference[] {
+/** Those of an entry rest on nothing but it. */
+function inAssign({ data }: Site): readonly (readonly Reference[])[] {
   const { assign } = data
   if (!assign) return []
   let found = ofAssign.get(assign)
   if (!found) {
-    const all: Reference[] = []
-    assign.forEach((entry, number) => {
+    found = assign.map((entry, number) => {
       let byNumber = ofEntries.get(entry)
       if (!byNumber) ofEntries.set(entry, (byNumber = new Map<number, readonly Reference[]>()))
       let ofEntry = byNumber.get(number)
@@ -71,9 +70,9 @@ function inAssign({ data }: Site): readonly Reference[] {
         if (byNumber.size >= MOST_NUMBERS) byNumber.clear()
         byNumber.set(number, (ofEntry = new Collector({ data }).assignEntry(entry, number)))
       }
-      for (const reference of ofEntry) all.push(reference)
+      return ofEntry
     })
-    ofAssign.set(assign, (found = all))
+    ofAssign.set(assign, found)
   }
   return found
 }

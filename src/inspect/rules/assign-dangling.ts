@@ -7,7 +7,7 @@ import { isOn } from '../../resolve/extensions.js'
 import { DEFAULT_KIND, type Site } from '../../model/site.js'
 import { removeAt } from '../propose.js'
 import { allOf } from '../reads.js'
-import { REFERRING, SELECTING, referencesIn, referencesOn, type Named, type Reference } from '../references.js'
+import { REFERRING, SELECTING, referenceLists, referencesOn, type Named, type Reference } from '../references.js'
 import { siteRule, type Proposal, type SiteFact } from '../rule.js'
 
 const TAGS = 'tags'
@@ -40,12 +40,10 @@ export const assignDangling = siteRule({
   },
   keys: [TAGS, ...REFERRING],
   judge(tally, { site }, report, key) {
-    const known = new Known(site, new Set(tally.values()), true)
+    const known = new Known(site, key === TAGS ? tagsAmong(tally.values()) : NO_TAGS, true)
     for (const section of key === TAGS ? SELECTING : [key as (typeof REFERRING)[number]])
-      for (const reference of partsOf(referencesIn(site, section))[key === TAGS ? 'tags' : 'others']) {
-        const fact = known.fact(reference)
-        if (fact) report(fact)
-      }
+      for (const references of referenceLists(site, section))
+        for (const fact of known.factsIn(references, key === TAGS ? 'tags' : 'others', section)) report(fact)
   },
   propose: ({ at, worst }, { site }) => {
     const meant = worst.words?.['meant']
@@ -59,6 +57,7 @@ export const assignDangling = siteRule({
 })
 
 const NO_TAGS: ReadonlySet<string> = new Set()
+const NO_FACTS: readonly SiteFact[] = []
 
 const idsOf = remembered((pageIds: readonly string[]): ReadonlySet<string> => new Set(pageIds))
 
@@ -72,6 +71,27 @@ const partsOf = remembered((references: readonly Reference[]): References => {
   const isTag = ({ to }: Reference): boolean => to === 'tag'
   return { tags: references.filter(isTag), others: references.filter((each) => !isTag(each)) }
 })
+
+/** What was judged by last; only what was found by it holds on to it. */
+let lastTags: WeakRef<ReadonlySet<string>> | undefined
+let lastWorld: WeakRef<readonly unknown[]> | undefined
+
+/** Tags as a set; the same one while they are the same. */
+function tagsAmong(values: readonly string[]): ReadonlySet<string> {
+  const last = lastTags?.deref()
+  if (last?.size === values.length && values.every((tag) => last.has(tag))) return last
+  const tags = new Set(values)
+  lastTags = new WeakRef(tags)
+  return tags
+}
+
+/** What is wrong with the names in a list, for as long as all that they can lead to is the same. */
+interface Wrong {
+  readonly world: object
+  readonly facts: readonly SiteFact[]
+}
+
+const wrongIn = new WeakMap<readonly Reference[], Wrong>()
 
 /** Of a reference that is as it was, what is wrong is the same fact. */
 const facts = new WeakMap<Reference, SiteFact>()
@@ -91,6 +111,7 @@ class Known {
   readonly #isOfMany: boolean
   #isAwake: boolean | undefined
   #ids: ReadonlySet<string> | undefined
+  #worlds: { readonly world: object | undefined } | undefined
   /** The sections that were asked for all they hold. */
   readonly #sections = new Map<string, Things | undefined>()
 
@@ -102,6 +123,35 @@ class Known {
     this.#site = site
     this.#tags = tags
     this.#isOfMany = isOfMany
+  }
+
+  /**
+   * What is wrong with the names in a list. Of `assign`, which has a list for each of many entries, it is kept: that
+   * rests on all sections then, whichever of them are named.
+   */
+  factsIn(references: readonly Reference[], part: keyof References, section: string): readonly SiteFact[] {
+    const named = partsOf(references)[part]
+    if (named.length === 0) return NO_FACTS
+    const world = part === 'tags' ? this.#tags : section === 'assign' ? this.#world : undefined
+    const known = world && wrongIn.get(named)
+    if (known && known.world === world) return known.facts
+    const found = named.flatMap((reference) => this.fact(reference) ?? [])
+    if (world) wrongIn.set(named, { world, facts: found })
+    return found
+  }
+
+  /** All that names can lead to, tags aside: the same while it is the same. None where a page that is named may be dormant. */
+  get #world(): object | undefined {
+    return (this.#worlds ??= { world: this.#areAllAwake ? this.#worldNow() : undefined }).world
+  }
+
+  #worldNow(): object {
+    const sections = [...Object.values(SECTIONS), 'surrounds' as const].map((section) => this.#things(section))
+    const world = [this.#site.pageIds, ...sections]
+    const last = lastWorld?.deref()
+    if (last && isSameList(last, world)) return last
+    lastWorld = new WeakRef(world)
+    return world
   }
 
   /** What is wrong with a name; `undefined` where it leads somewhere. */
