@@ -55,6 +55,45 @@ pages:
     )
   })
 
+  it('are those of entries that stay as they are while what they name goes, sleeps, moves or comes back', () => {
+    const dangling = (site: ResolvedSite): readonly string[] =>
+      inspect(site, { now: NOW, rules: ['assign-dangling'] }).map(({ at, message }) => `${at.pointer}: ${message}`)
+    const site = siteOf(`extensions: { shop: { enabled: true } }
+kinds: { product: { from: shop } }
+templates: { wide: { layout: { width: { max: 900px } } } }
+assign:
+  - { template: wide, where: { tag: old } }
+  - { layout: { title: hidden }, where: { page: orrery } }
+pages:
+  a: { path: /a, title: A, tags: [ old ] }
+  orrery: { path: /orrery, title: Orrery, kind: product }
+`)
+    const { templates } = site.site.data
+    const asleep = 'the page "orrery" is dormant: its kind comes from an extension that is off'
+    let now = site
+    for (const [patch, told] of [
+      [[], []],
+      [[{ op: 'remove', path: '/templates/wide' }], ['/assign/0/template: there is no template "wide"']],
+      [[{ op: 'add', path: '/templates/wide', value: templates?.['wide'] }], []],
+      [[{ op: 'remove', path: '/pages/a/tags' }], ['/assign/0/where/tag: no page has the tag "old"']],
+      [[{ op: 'add', path: '/pages/orrery/tags', value: ['old'] }], []],
+      [[{ op: 'replace', path: '/extensions/shop/enabled', value: false }], [`/assign/1/where/page: ${asleep}`]],
+      // The entry is the third one now.
+      [
+        [{ op: 'add', path: '/assign/0', value: { layout: { title: 'shown' }, where: { page: 'a' } } }],
+        [`/assign/2/where/page: ${asleep}`],
+      ],
+      [[{ op: 'replace', path: '/extensions/shop/enabled', value: true }], []],
+      [
+        [{ op: 'remove', path: '/pages/orrery' }],
+        ['/assign/2/where/page: there is no page "orrery"', '/assign/1/where/tag: no page has the tag "old"'],
+      ],
+    ] as const) {
+      if (patch.length > 0) now = now.with(patch as Patch)
+      expect(dangling(now), JSON.stringify(patch)).to.have.members(told)
+    }
+  })
+
   it('are those of an entry that names a page which goes, or comes back', () => {
     const site = siteOf(`assign: [ { layout: { title: hidden }, where: [ { page: b } ] } ]
 pages: { a: { path: /a, title: A }, b: { path: /b, title: B } }

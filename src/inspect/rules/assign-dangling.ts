@@ -205,7 +205,8 @@ class Known {
     const key = `${to} ${name}`
     const known = suggested.get(key)
     if (known && isSameList(known.names, names)) return known.meant
-    const meant = didYouMean(name, names)
+    // What is there and sleeps was meant.
+    const meant = names.includes(name) ? undefined : didYouMean(name, names)
     if (suggested.size >= MOST_KEPT) suggested.clear()
     suggested.set(key, { names, meant })
     return meant
