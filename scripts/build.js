@@ -1,7 +1,7 @@
 // Builds `dist`; where it is already what these sources make, it is left as it is.
 import { execFileSync } from 'node:child_process'
 import { createHash } from 'node:crypto'
-import { mkdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs'
+import { existsSync, mkdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs'
 import { dirname } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { globSync } from 'tinyglobby'
@@ -46,10 +46,15 @@ function kept() {
   }
 }
 
+/** Where the compiler finds what it makes a file of. */
+const sourceOf = (file) => file.replace(/^dist/, 'src').replace(/(\.d)?\.(js|ts)(\.map)?$/, '.ts')
+
 if (kept() === sums()) console.log('dist is built from these sources already')
 else {
   // A build that breaks off is no build.
   rmSync(KEPT, { force: true })
+  // The compiler leaves what it made of sources that are gone; the other steps make theirs anew.
+  for (const file of globSync(MADE, { dot: true })) if (!existsSync(sourceOf(file))) rmSync(file)
   for (const step of STEPS) execFileSync(process.execPath, step, { stdio: 'inherit' })
   mkdirSync(dirname(KEPT), { recursive: true })
   writeFileSync(KEPT, sums())
