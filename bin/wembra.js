@@ -14,11 +14,17 @@ const ROOM_FOR_YOUNG = ['--min-semi-space-size=64', '--max-semi-space-size=64']
 const LARGE_SITE = 32 * MEGABYTE
 /** Of the machine's memory, what such a site may take. */
 const SHARE = 0.75
-/** Up to so many pages a command is over before it pays to compile much of it for speed. */
-const FEW_PAGES = 1000
-/** How much of a function is run (in bytes of code) before V8 11 compiles it again: with few pages, and by itself. */
-const PATIENT = '--interrupt-budget=300000'
-const USUAL = '--interrupt-budget=135168'
+/**
+ * How much of a function is run (in bytes of code) before V8 11 compiles it again: by itself, and with no more than so many
+ * pages, where a command is over before it pays to compile much of it for speed.
+ */
+const USUAL = 135_168
+const BUDGETS = [
+  { pages: 200, budget: 1_500_000 },
+  { pages: 1000, budget: 300_000 },
+]
+/** Words of what goes on for long, and is asked the same again and again. */
+const LASTING = ['lsp', 'open', '--watch']
 /** Other versions are left as they are, for nothing was measured with them; so is who sets a flag for a process. */
 const isOurs = (flag) => process.versions.v8.startsWith('11.') && !process.execArgv.join().includes(flag)
 const isBudgetOurs = isOurs('--interrupt-budget')
@@ -66,6 +72,12 @@ function runApart(flags) {
   })
 }
 
+const budgetFor = (pages) => BUDGETS.find((each) => pages <= each.pages)?.budget ?? USUAL
+
+function setBudget(budget) {
+  if (isBudgetOurs) setFlagsFromString(`--interrupt-budget=${budget}`)
+}
+
 /** Runs the command line in this process. */
 async function run(args) {
   // A reader that goes away, such as `head`, is no error.
@@ -73,15 +85,14 @@ async function run(args) {
     if (error.code !== 'EPIPE') throw error
   })
   // What is kept of the script goes by the flags: they are the same when it is loaded and when it is kept.
-  if (isBudgetOurs) setFlagsFromString(PATIENT)
+  const first = args.some((arg) => LASTING.includes(arg)) ? budgetFor(1000) : budgetFor(0)
+  setBudget(first)
   if (isOurs(FORGETTING)) setFlagsFromString(`--no-${FORGETTING}`)
   const folder = fileURLToPath(new URL('../dist/command/', import.meta.url))
   const script = readdirSync(folder).find((name) => name.endsWith('.cjs'))
   const { exports, kept, compiled } = loadCompiled(`${folder}${script}`, taskOf(args))
   const { main, processIo, writeWhole } = exports
-  const opened = (site) => {
-    if (isBudgetOurs && site.pageIds.length > FEW_PAGES) setFlagsFromString(USUAL)
-  }
+  const opened = (site) => setBudget(Math.min(first, budgetFor(site.pageIds.length)))
   // 1 is for findings: what nobody expected is 2, with its stack for whoever repairs it.
   process.exitCode = await main(args, { ...processIo(() => readFileSync(0, 'utf8')), opened }).catch((error) => {
     process.stderr.write(
@@ -90,7 +101,7 @@ async function run(args) {
     return 2
   })
   if (performance.now() < WORTH_KEEPING) return
-  if (isBudgetOurs) setFlagsFromString(PATIENT)
+  setBudget(first)
   const bytes = compiled()
   try {
     if (bytes) writeWhole(kept, bytes)

@@ -1,8 +1,6 @@
 import equal from 'fast-deep-equal'
-import { facetsInPx } from '../measure/facets.js'
-import { measurePage } from '../measure/page.js'
+import { facetRecord } from '../measure/facet-record.js'
 import type { PageMeasure } from '../measure/page-measure.js'
-import type { ResolvedPage } from '../resolve/page.js'
 import type { Step } from './step.js'
 
 /**
@@ -20,42 +18,33 @@ export function othersOf({ affected, base }: Step, but: readonly string[]): read
   return [...affected].filter((id) => !named.has(id) && base.resolved.site.pageData(id))
 }
 
-/** Whether a visitor gets something else of a page that was there before a step. */
+/** Whether a visitor gets something else of a page that was there before a step: other boxes or other facets. */
 export function isChanged(step: Step, id: string): boolean {
-  const { base, after } = step
-  const glance = step.glance(id)
-  if (!glance) return true
-  return looksDifferent(base.resolved.page(id), after.page(id), {
-    before: (name) => base.measures.of(id).get(name),
-    after: (name) => glance.sight.sights.find((s) => s.view.viewport.name === name)?.measure,
-  })
-}
-
-/** A page's measures that are known, before and after a change. */
-interface KnownMeasures {
-  readonly before: (viewport: string) => PageMeasure | undefined
-  readonly after: (viewport: string) => PageMeasure | undefined
-}
-
-/** Whether a visitor gets something else of a page: other facets or other boxes. */
-function looksDifferent(old: ResolvedPage, now: ResolvedPage, known: KnownMeasures): boolean {
+  const { base } = step
+  const sight = step.glance(id)?.sight
+  if (!sight) return true
+  const [old, now] = [base.resolved.page(id), sight.page]
   if (old.dormant || now.dormant) return old.dormant !== now.dormant
-  return old.site.viewports.some(({ name }) => {
-    if (!now.site.viewports.some((v) => v.name === name)) return true
-    const [a, b] = [known.before(name) ?? measurePage(old, name), known.after(name) ?? measurePage(now, name)]
-    if (a.boxes.length !== b.boxes.length) return true
-    const isMoved = a.boxes.some((box, n) => {
-      const other = b.boxes[n]
-      if (box === other) return false
-      return !(
-        other &&
-        box.id === other.id &&
-        box.x === other.x &&
-        box.y === other.y &&
-        box.width === other.width &&
-        box.height === other.height
-      )
-    })
-    return isMoved || !equal(facetsInPx(a), facetsInPx(b))
+  const before = [...base.measures.of(id).values()]
+  const after = sight.sights.map(({ measure }) => measure)
+  const laterAt = new Map(after.map((measure) => [measure.viewport.name, measure]))
+  if (before.some((measure) => hasOtherBoxes(measure, laterAt.get(measure.viewport.name)))) return true
+  const [was, is] = [facetRecord(old, before), facetRecord(now, after)]
+  return before.some(({ viewport: { name } }) => !equal(was[name], is[name]))
+}
+
+function hasOtherBoxes({ boxes }: PageMeasure, now: PageMeasure | undefined): boolean {
+  if (boxes.length !== now?.boxes.length) return true
+  return boxes.some((box, n) => {
+    const other = now.boxes[n]
+    if (box === other) return false
+    return !(
+      other &&
+      box.id === other.id &&
+      box.x === other.x &&
+      box.y === other.y &&
+      box.width === other.width &&
+      box.height === other.height
+    )
   })
 }

@@ -28,6 +28,13 @@ export interface Tried {
   readonly refused: readonly Refusal[]
 }
 
+/** One page of a group, and what is proposed for it that needs nobody to choose. */
+interface Alone {
+  readonly page: string
+  readonly group: Group
+  readonly proposals: readonly Proposal[]
+}
+
 /** What helps one page of a group by itself. */
 interface Part {
   readonly page: string
@@ -128,23 +135,24 @@ export class Prover {
   /** What helps each page by itself, where no one change helps them all; pages it cannot help are left out. */
   *#pageByPage(rule: Rule, group: Group): Steps<Fix | undefined> {
     if (group.pages.length < 2 || group.pages.length > MOST_PARTS) return undefined
-    const together = yield* this.#partsTogether(rule, group)
+    const alone = group.pages.map((page): Alone => {
+      const mine = ofPages(rule, group, [page])
+      return { page, group: mine, proposals: this.#proposals(rule, mine).filter(({ choice }) => !choice) }
+    })
+    const together = yield* this.#partsTogether(rule, group, alone)
     if (together) return together
     const parts: Part[] = []
-    for (const page of group.pages) {
-      const fix = yield* this.#firstAlone(rule, ofPages(rule, group, [page]))
-      if (fix) parts.push({ page, of: fix })
+    for (const each of alone) {
+      const fix = yield* this.#firstAlone(rule, each)
+      if (fix) parts.push({ page: each.page, of: fix })
     }
     return yield* this.#proveParts(rule, group, parts)
   }
 
   /** The same where each page is helped by the first proposal that may, which overrides its layout: no page is tried alone. */
-  *#partsTogether(rule: Rule, group: Group): Steps<Fix | undefined> {
-    const parts = group.pages.flatMap((page): Part[] => {
-      const alone = ofPages(rule, group, [page])
-      const of = this.#proposals(rule, alone).find(
-        (proposal) => !proposal.choice && !this.#isRuledOut(rule, alone, proposal),
-      )
+  *#partsTogether(rule: Rule, group: Group, alone: readonly Alone[]): Steps<Fix | undefined> {
+    const parts = alone.flatMap(({ page, group: mine, proposals }): Part[] => {
+      const of = proposals.find((proposal) => !this.#isRuledOut(rule, mine, proposal))
       return of ? [{ page, of }] : []
     })
     if (!parts.every(({ page, of }) => overriddenBy(of.patch).has(page) && overriddenBy(of.patch).size === 1))
@@ -168,11 +176,10 @@ export class Prover {
     return (yield* this.#prove(rule, ofPages(rule, group, healed), { title, patch }, known)).fix
   }
 
-  /** The first fix of a group that needs nobody to choose and changes no other page. */
-  *#firstAlone(rule: Rule, group: Group): Steps<Fix | undefined> {
-    const [page] = group.pages as readonly [string]
-    for (const proposal of this.#proposals(rule, group)) {
-      if (proposal.choice || this.#isRuledOut(rule, group, proposal)) continue
+  /** The first fix of a page that changes no other page. */
+  *#firstAlone(rule: Rule, { page, group, proposals }: Alone): Steps<Fix | undefined> {
+    for (const proposal of proposals) {
+      if (this.#isRuledOut(rule, group, proposal)) continue
       const look = this.#lookAfter(page, proposal.patch)
       const { fix } = yield* this.#prove(rule, group, proposal, new Map(look && [[page, look]]))
       if (fix && !fix.others) return fix
