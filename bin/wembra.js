@@ -19,7 +19,7 @@ const SHARE = 0.75
  * pages, where a command is over before it pays to compile much of it for speed.
  */
 const USUAL = 135_168
-const BUDGETS = [
+const [SHORT, LONGER] = [
   { pages: 200, budget: 1_500_000 },
   { pages: 1000, budget: 300_000 },
 ]
@@ -72,7 +72,7 @@ function runApart(flags) {
   })
 }
 
-const budgetFor = (pages) => BUDGETS.find((each) => pages <= each.pages)?.budget ?? USUAL
+const budgetFor = (pages) => [SHORT, LONGER].find((each) => pages <= each.pages)?.budget ?? USUAL
 
 function setBudget(budget) {
   if (isBudgetOurs) setFlagsFromString(`--interrupt-budget=${budget}`)
@@ -85,7 +85,7 @@ async function run(args) {
     if (error.code !== 'EPIPE') throw error
   })
   // What is kept of the script goes by the flags: they are the same when it is loaded and when it is kept.
-  const first = args.some((arg) => LASTING.includes(arg)) ? budgetFor(1000) : budgetFor(0)
+  const first = args.some((arg) => LASTING.includes(arg)) ? LONGER.budget : SHORT.budget
   setBudget(first)
   if (isOurs(FORGETTING)) setFlagsFromString(`--no-${FORGETTING}`)
   const folder = fileURLToPath(new URL('../dist/command/', import.meta.url))

@@ -1,5 +1,4 @@
 import { valueAt, type Json } from '../model/json.js'
-import { listsBy } from '../model/lists.js'
 import type { Patch } from '../model/patch.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 import { changedPages, isChanged, othersOf } from './changed-pages.js'
@@ -7,14 +6,15 @@ import { ofPages, toGroups } from './groups.js'
 import { MOST_MEASURED } from './measures.js'
 import { repeatsOverride, undoesOnPurpose } from './on-purpose.js'
 import { pagesInWords } from './propose.js'
-import type { Group, Fix, PageRule, Proposal, Refusal, Rule, SiteRule, ViewRule } from './rule.js'
-import { addCounts, keysOf, type Counts, type RuleFact } from './rule-fact.js'
+import type { Group, Fix, Proposal, Refusal, Rule } from './rule.js'
+import { addCounts, type Counts, type RuleFact } from './rule-fact.js'
 import type { Look } from './seen.js'
 import type { SiteFacts } from './site-facts.js'
+import { countsOf, isGrown, isSettledOn, settlesSite, uneven } from './settles.js'
 import { Step, type FactsDelta } from './step.js'
 import { overriddenBy, Together } from './together.js'
 import { tryPatch } from './try-patch.js'
-import { toEnd } from './turns.js'
+import { toEnd, type Steps } from './turns.js'
 
 /**
  * How many fixes are looked for: every one; none beyond the first that is certain; the same without those that a person
@@ -82,7 +82,7 @@ export class Prover {
     let parts: Fix | undefined
     if (howMany !== 'all') {
       for (const proposal of proposals) {
-        if (proposal.choice || (yield* this.#isSeenElsewhere(rule, group, proposal))) continue
+        if (proposal.choice || (yield* this.#changesOthers(rule, group, proposal))) continue
         const proof = yield* this.#proveForAll(rule, group, proposal)
         proofs.set(proposal, proof)
         if (proof.fix && !proof.fix.others) return { fixes: [proof.fix], refused: [] }
@@ -113,7 +113,7 @@ export class Prover {
    * Whether a proposal that helps is soon seen to change other pages: it is not certain then, and its proof, which goes
    * through all of these, can wait until nothing certain was found.
    */
-  *#isSeenElsewhere(rule: Rule, group: Group, { patch }: Proposal): Steps<boolean> {
+  *#changesOthers(rule: Rule, group: Group, { patch }: Proposal): Steps<boolean> {
     const step = this.#step(patch)
     if (!step || step.affected.size <= group.pages.length) return false
     if (!(yield* this.#settles(step, rule, group, countsOf(rule, group)))) return false
@@ -305,59 +305,6 @@ export class Prover {
   }
 }
 
-type Steps<T> = Generator<unknown, T>
-
-/** What changes of a page's facts, without those of rules that see as much of it as before: these neither grow nor go. */
-function uneven({ gone, came }: FactsDelta): FactsDelta {
-  const before = listsBy(gone, ruleOf)
-  const even = new Set<Rule>()
-  for (const [rule, facts] of listsBy(came, ruleOf))
-    // What a rule about the whole site sees of a page by itself counts together with what it judges.
-    if (rule.scope !== 'site' && areAsMany(before.get(rule) ?? [], facts)) even.add(rule)
-  const isUneven = ({ rule }: RuleFact): boolean => !even.has(rule)
-  return { gone: gone.filter(isUneven), came: came.filter(isUneven) }
-}
-
-/** Whether facts of a rule about a page are seen at the same viewports. */
-const areAsMany = (before: readonly RuleFact[], after: readonly RuleFact[]): boolean =>
-  before.length === after.length &&
-  before.every(({ cases }, n) => {
-    const now = after[n]?.cases ?? []
-    return cases.length === now.length && cases.every(({ viewport }, at) => viewport === now[at]?.viewport)
-  })
-
-const ruleOf = ({ rule }: RuleFact): Rule => rule
-
-/** How often each case of a group is seen. */
-const countsOf = (rule: Rule, { worst, cases }: Group): Counts =>
-  addCounts(new Map(), [{ rule, fact: worst, cases, page: undefined }])
-
-/** Whether a rule sees less of what it saw of a page before a step. */
-function isSettledOn(step: Step, rule: ViewRule | PageRule, id: string, mine: Counts): boolean {
-  const { base, allowances } = step
-  const before = base.look(id)?.facts.filter((fact) => fact.rule === rule) ?? []
-  const counts = addCounts(new Map(), base.allowances.pass(before), -1)
-  const isSettled = (key: string): boolean => !mine.has(key) || (counts.get(key) ?? 0) <= -(mine.get(key) ?? 0)
-  // What is seen at one viewport may be enough: more of it only adds.
-  for (const facts of step.factsInTurn(id, rule)) {
-    const came = allowances.pass(facts)
-    addCounts(counts, came)
-    if (!came.flatMap(keysOf).every(isSettled)) return false
-  }
-  return [...counts.keys()].every(isSettled)
-}
-
-/** Whether a rule about the whole site, asked alone, sees less than before. */
-function* settlesSite(step: Step, rule: SiteRule, mine: Counts): Steps<boolean> {
-  for (const id of step.affected) {
-    step.glance(id)?.ofSite(rule)
-    yield
-  }
-  const { gone, came } = step.ofRule(rule)
-  const counts = addCounts(addCounts(new Map(), gone, -1), came)
-  return [...mine].every(([key, times]) => (counts.get(key) ?? 0) <= -times)
-}
-
 /** Without fixes that put one override on several pages, where a layer that decides for them can take it. */
 function withoutRepeats(fixes: readonly Fix[]): readonly Fix[] {
   const isOnce = (fix: Fix): boolean => !fix.choice && !repeatsOverride(fix.patch)
@@ -375,8 +322,6 @@ function wouldCause(facts: readonly RuleFact[]): string {
   const pages = [...new Set(cases.map(({ page }) => page))]
   return `it would cause ${rule.id}${pages.length > 0 ? ` on ${pagesInWords(pages)}` : ''}`
 }
-
-const isGrown = (fact: RuleFact, counts: Counts): boolean => keysOf(fact).some((key) => (counts.get(key) ?? 0) > 0)
 
 const withoutPage = (title: string, page: string): string =>
   title.replace(new RegExp(`,? on ${pagesInWords([page]).replace(/[.*+?^${}()|[\]\\]/g, '\\$&')}`), '')
