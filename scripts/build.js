@@ -17,8 +17,8 @@ const SOURCES = [
   'tsconfig*.json',
   'package*.json',
 ]
-/** Not what the compiler remembers for itself, nor what a run of the command line leaves. */
-const MADE = ['dist/**', '!**/*.tsbuildinfo', '!**/*.compiled']
+/** Not what the compiler remembers for itself. */
+const MADE = ['dist/**', '!**/*.tsbuildinfo']
 /** The sum of what was built last, and of what it was built from. */
 const KEPT = '.cache/built'
 

@@ -1,4 +1,4 @@
-// Puts together what is packed: the command line in one file whose compiled form can be kept, `wembra/node` and
+// Puts together what is packed: the command line in one file, `wembra/node` and
 // `wembra/fonts` with the packages that nothing else needs, what is loaded with the first font or picture, and the type
 // of drawings.
 import { build } from 'esbuild'
@@ -139,17 +139,12 @@ const {
   ...COMMON,
   write: false,
   stdin: {
-    contents: [
-      "export { main } from './src/cli/main.js'",
-      "export { processIo } from './src/cli/io.js'",
-      "export { writeWhole } from './src/node/write-file.js'",
-    ].join('\n'),
+    contents: ["export { main } from './src/cli/main.js'", "export { processIo } from './src/cli/io.js'"].join('\n'),
     resolveDir: root,
     sourcefile: 'wembra',
   },
   outdir: `${root}dist/command`,
-  // What is kept of it in compiled form goes by this name.
-  entryNames: 'wembra-[hash]',
+  entryNames: 'wembra',
   outExtension: { '.js': '.cjs' },
   format: 'cjs',
   platform: 'node',

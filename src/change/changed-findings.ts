@@ -1,10 +1,9 @@
 import equal from 'fast-deep-equal'
+import { earlierStates, factsOf, gatherFacts } from '../inspect/engine/known-facts.js'
+import type { SiteFacts } from '../inspect/engine/site-facts.js'
+import { Step, type OnLook } from '../inspect/engine/step.js'
 import { keyOf, toGroups } from '../inspect/groups.js'
-import { factsOf, gatherFacts } from '../inspect/known-facts.js'
 import type { RuleFact } from '../inspect/rule-fact.js'
-import type { SiteFacts } from '../inspect/site-facts.js'
-import { Step, type FactsDelta, type OnLook } from '../inspect/step.js'
-import { earlierStates, positionIn } from '../inspect/site-states.js'
 import { listsBy } from '../model/lists.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 
@@ -20,11 +19,10 @@ export type FindingRecords = Readonly<Record<string, FindingRecord>>
 
 /** Some facts of a site as findings, in the order of their keys, their pages in the order of the site. */
 function recordFindings(resolved: ResolvedSite, facts: readonly RuleFact[]): FindingRecords {
-  const position = positionIn(resolved)
-  const found = toGroups(facts).map(({ rule, group, key }): readonly [string, FindingRecord] => {
+  const found = toGroups(facts, resolved).map(({ rule, group, key }): readonly [string, FindingRecord] => {
     const [first] = rule.numbers.map((name) => group.worst.numbers[name]).filter((n) => n !== undefined)
     const worst = first === undefined ? null : Math.round(first * 1000) / 1000
-    return [key, { pages: [...group.pages].sort((a, b) => position(a) - position(b)), worst }]
+    return [key, { pages: group.pages, worst }]
   })
   return Object.fromEntries(found.sort(([a], [b]) => (a < b ? -1 : 1)))
 }
@@ -64,15 +62,9 @@ export interface TouchedFindings {
 
 /** The findings that a step removes, adds or changes. */
 export function* touchedFindings(base: SiteFacts, step: Step): Generator<unknown, TouchedFindings> {
-  const gone: RuleFact[] = []
-  const came: RuleFact[] = []
-  const add = (delta: FactsDelta): void => {
-    const [old, now] = withoutSame(delta.gone, delta.came)
-    for (const fact of old) gone.push(fact)
-    for (const fact of now) came.push(fact)
-  }
-  for (const id of step.affected) yield add(step.ofPage(id))
-  add(step.ofSite)
+  for (const id of step.affected) yield step.look(id)
+  const { delta } = step
+  const [gone, came] = withoutSame(delta.gone, delta.came)
   const keys = new Set([...gone, ...came].map(keyOf))
   const isGone = new Set(gone)
   const before = [...keys].flatMap((key) => base.byKey.get(key) ?? [])
@@ -88,15 +80,18 @@ function withoutSame(
   gone: readonly RuleFact[],
   came: readonly RuleFact[],
 ): readonly [readonly RuleFact[], readonly RuleFact[]] {
-  const left = listsBy(gone, ({ rule }) => rule)
+  const left = listsBy(gone, nameOf)
   const fresh = came.filter((fact) => {
-    const same = left.get(fact.rule)
+    const same = left.get(nameOf(fact))
     const at = same ? same.findIndex((old) => isSame(old, fact)) : -1
     if (at >= 0) same?.splice(at, 1)
     return at < 0
   })
   return [[...left.values()].flat(), fresh]
 }
+
+/** What equal facts have in common. */
+const nameOf = (fact: RuleFact): string => `${fact.page ?? ''} ${keyOf(fact)}`
 
 /** Of what is seen at one viewport the fact is its only case. */
 const isSame = (a: RuleFact, b: RuleFact): boolean =>

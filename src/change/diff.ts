@@ -1,10 +1,11 @@
-import { positionIn } from '../inspect/site-states.js'
-import type { OnLook } from '../inspect/step.js'
+import type { OnLook } from '../inspect/engine/step.js'
+import { positionIn } from '../inspect/positions.js'
 import { inTurns, toEnd } from '../inspect/turns.js'
 import { facetRecord, type FacetRecord } from '../measure/facet-record.js'
 import type { ResolvedPage } from '../resolve/page.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 import { changedFindings, type FindingRecords } from './changed-findings.js'
+import { entryAlignment, recordEntries, type EntryRecords } from './entry-alignment.js'
 import { findingChanges, rulesByPage, type FindingChange } from './finding-changes.js'
 import {
   changedFacets,
@@ -115,17 +116,18 @@ function* diffing(
     after: after.site.pageData(id) && recordPage(after.page(id), measured?.after),
   })
   // A page that is looked at is measured already.
-  const onLook: OnLook = (id, measured) => {
-    if (wanted.has(id)) pages.add(pairOf(id, measured))
+  const onLook: OnLook = (id, before, after) => {
+    if (wanted.has(id)) pages.add(pairOf(id, { before, after }))
   }
   const found = findings ? yield* changedFindings(before, after, now, onLook) : { before: {}, after: {} }
   for (const id of ids) {
     if (!pages.has(id)) pages.add(pairOf(id))
     yield
   }
-  const all = new Set([...before.pageIds, ...after.pageIds]).size
-  return pages.result(ids, all, pairOf, {
+  const all = [...new Set([...before.pageIds, ...after.pageIds])]
+  return pages.result(all, pairOf, {
     findings: [found.before, found.after],
+    entries: [recordEntries(before), recordEntries(after)],
     surrounds: [recordSurrounds(before), recordSurrounds(after)],
   })
 }
@@ -141,8 +143,9 @@ export function diffSnapshots(before: Snapshot, after: Snapshot): SiteDiff {
   const pages = new PageComparison()
   const pairOf = (id: string): PagePair => ({ id, before: before.pages[id], after: after.pages[id] })
   for (const id of ids) pages.add(pairOf(id))
-  return pages.result(ids, ids.length, pairOf, {
+  return pages.result(ids, pairOf, {
     findings: [findingsIn(before), findingsIn(after)],
+    entries: [before.entries ?? {}, after.entries ?? {}],
     surrounds: before.surrounds && after.surrounds ? [before.surrounds, after.surrounds] : [{}, {}],
   })
 }
@@ -163,8 +166,12 @@ const findingsIn = ({ findings, worst = {} }: Snapshot): FindingRecords =>
 /** What of two whole states is compared beside their pages. */
 interface Wholes {
   readonly findings: readonly [FindingRecords, FindingRecords]
+  readonly entries: readonly [EntryRecords, EntryRecords]
   readonly surrounds: readonly [SurroundRecords, SurroundRecords]
 }
+
+const UNCHANGED: PageChange = { facets: [], boxes: [], contentMoves: {} }
+const NO_CHANGE = { kind: changeKey(UNCHANGED), change: UNCHANGED }
 
 /** What changed of pages, compared one by one: what is the same for many is held once. */
 class PageComparison {
@@ -190,20 +197,23 @@ class PageComparison {
     this.#pages.set(id, kind)
   }
 
-  /** All of it, in an order of the pages; a page is compared again where its own boxes are to be told. */
+  /**
+   * All of it; a page is compared again where its own boxes are to be told.
+   *
+   * @param ids - All pages in their order; those that were not compared have the same facets and boxes.
+   */
   result(
     ids: readonly string[],
-    all: number,
     pairOf: (id: string) => PagePair,
-    { findings: [before, after], surrounds }: Wholes,
+    { findings: [before, after], entries, surrounds }: Wholes,
   ): SiteDiff {
     const cured = rulesByPage(before, after)
     const caused = rulesByPage(after, before)
     const groups = new Map<string, { group: Omit<ChangeGroup, 'pages'>; pages: string[] }>()
     for (const id of ids) {
-      const kind = this.#pages.get(id)
-      const known = kind === undefined ? undefined : this.#kinds.get(kind)
-      if (kind === undefined || !known) continue
+      const kind = this.#pages.has(id) ? this.#pages.get(id) : NO_CHANGE.kind
+      if (kind === undefined) continue
+      const known = this.#kinds.get(kind) ?? { first: id, change: NO_CHANGE.change }
       const { facets, boxes } = known.change
       const rules = { cured: cured.get(id) ?? [], caused: caused.get(id) ?? [] }
       if (facets.length + boxes.length + rules.cured.length + rules.caused.length === 0) continue
@@ -218,10 +228,10 @@ class PageComparison {
       groups: found.sort((a, b) => b.pages.length - a.pages.length),
       added: ids.filter((id) => this.#added.has(id)),
       removed: ids.filter((id) => this.#removed.has(id)),
-      ...findingChanges(before, after),
+      ...findingChanges(before, after, entryAlignment(...entries)),
       states: this.#states.found(ids),
       surrounds: surroundChanges(...surrounds),
-      unchanged: all - changed - this.#added.size - this.#removed.size,
+      unchanged: ids.length - changed - this.#added.size - this.#removed.size,
     }
   }
 }

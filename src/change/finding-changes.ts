@@ -1,6 +1,7 @@
 import equal from 'fast-deep-equal'
 import { RULES } from '../inspect/rules/index.js'
 import type { FindingRecord, FindingRecords } from './changed-findings.js'
+import type { Alignment } from './entry-alignment.js'
 
 /** A finding that is there before and after, on other pages or with another number. */
 export interface FindingChange {
@@ -10,9 +11,11 @@ export interface FindingChange {
 }
 
 /** Findings that came, went, got worse or better. One that only has another place since is none of these. */
-export function findingChanges(before: FindingRecords, after: FindingRecords) {
-  const gone = Object.keys(before).filter((key) => !Object.hasOwn(after, key))
-  const came = Object.keys(after).filter((key) => !Object.hasOwn(before, key))
+export function findingChanges(before: FindingRecords, after: FindingRecords, alignment: Alignment) {
+  // A finding before, by the key that it has afterwards.
+  const earlier = new Map(Object.keys(before).map((key) => [keyAfter(key, alignment), key]))
+  const gone = [...earlier].flatMap(([now, key]) => (Object.hasOwn(after, now) ? [] : [key]))
+  const came = Object.keys(after).filter((key) => !earlier.has(key))
   const moved = new Set<string>()
   for (const key of gone) {
     const same = came.find(
@@ -20,28 +23,36 @@ export function findingChanges(before: FindingRecords, after: FindingRecords) {
     )
     if (same !== undefined) for (const each of [key, same]) moved.add(each)
   }
-  const stays = Object.keys(before).filter((key) => Object.hasOwn(after, key) && !equal(before[key], after[key]))
-  const changes = stays.map((key): FindingChange => ({
-    key,
-    before: before[key] as FindingRecord,
-    after: after[key] as FindingRecord,
-  }))
+  const changes = Object.keys(after).flatMap((key): FindingChange[] => {
+    const old = before[earlier.get(key) ?? '']
+    const now = after[key] as FindingRecord
+    return old && !equal(old, now) ? [{ key, before: old, after: now }] : []
+  })
   const cured = gone.filter((key) => !moved.has(key))
   const caused = came.filter((key) => !moved.has(key))
-  const pages = (key: string): readonly [number, number] => [
-    before[key]?.pages.length ?? 0,
-    after[key]?.pages.length ?? 0,
-  ]
+  const pagesOf = new Map<string, [number, number]>()
+  const count = (key: string, old: number, now: number): void => {
+    const [a, b] = pagesOf.get(key) ?? [0, 0]
+    pagesOf.set(key, [a + old, b + now])
+  }
+  for (const key of cured) count(key, before[key]?.pages.length ?? 0, 0)
+  for (const key of caused) count(key, 0, after[key]?.pages.length ?? 0)
+  for (const each of changes) count(each.key, each.before.pages.length, each.after.pages.length)
   return {
     cured,
     caused,
     worse: changes.filter(isWorse),
     better: changes.filter((change) => !isWorse(change)),
-    pagesOf: Object.fromEntries([...cured, ...caused, ...stays].map((key) => [key, pages(key)])),
+    pagesOf: Object.fromEntries(pagesOf) as Readonly<Record<string, readonly [number, number]>>,
   }
 }
 
 const ruleOf = (key: string): string => key.slice(0, key.indexOf('@'))
+
+const keyAfter = (key: string, alignment: Alignment): string => {
+  const pointer = key.indexOf('@') + 1
+  return key.slice(0, pointer) + alignment(key.slice(pointer))
+}
 
 /** Whether a finding holds on a page that it did not, or its number is worse. */
 function isWorse({ key, before, after }: FindingChange): boolean {

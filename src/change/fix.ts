@@ -1,11 +1,12 @@
-import { toGroups, type RuleGroup } from '../inspect/groups.js'
+import { factsOf, keep } from '../inspect/engine/known-facts.js'
+import { Prover, type Tried } from '../inspect/engine/prover.js'
+import type { RuleGroup } from '../inspect/groups.js'
+import { byHarm, findingsIn } from '../inspect/inspect.js'
 import { settingsIn } from '../inspect/on-purpose.js'
-import { Prover, type Tried } from '../inspect/prove.js'
-import { findingsIn } from '../inspect/inspect.js'
+import { toEnd } from '../inspect/turns.js'
 import { expectPages } from '../inspect/expect-pages.js'
-import { SEVERITIES, type Finding, type Fix, type Rule } from '../inspect/rule.js'
+import { type Finding, type Fix, type Rule } from '../inspect/rule.js'
 import { rulesOf, type RuleId } from '../inspect/rules/index.js'
-import { factsOf, keep } from '../inspect/known-facts.js'
 import type { Patch } from '../model/patch.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 
@@ -53,18 +54,20 @@ export function fixSite(resolved: ResolvedSite, options: FixOptions = {}): FixRe
   const applied: AppliedFix[] = []
   const settled = new Set<string>()
   // What is not certain is looked for once, at the end, unless it may be applied.
-  const howMany = options.choose !== undefined ? 'all' : options.otherPages ? 'no-choices' : 'certain'
+  const howMany = options.choose !== undefined ? 'all' : options.otherPages ? 'first' : 'certain'
   let left: readonly Finding[] = []
   for (let before = -1; before < applied.length;) {
     before = applied.length
     // Every finding of the site as it is now is tried once.
     const tried = new Map<string, Tried>()
     const untouched: RuleGroup[] = []
-    let groups = inOrder(toGroups(facts.all), tried, rules, options)
+    const untried = (): RuleGroup[] =>
+      byHarm(facts).filter((each) => !tried.has(each.id) && isAsked(each, rules, options.pages))
+    let groups = untried()
     let prover = new Prover(facts)
     for (let next = groups.shift(); next; next = groups.shift()) {
-      const attempt = prover.tryGroup(next.rule, next.group, howMany)
-      tried.set(next.key, attempt)
+      const attempt = toEnd(prover.tryGroup(next.rule, next.group, howMany))
+      tried.set(next.id, attempt)
       const fix = chosen(
         attempt.fixes.filter(({ patch }) => !settingsIn(patch).some((setting) => settled.has(setting))),
         options,
@@ -78,28 +81,17 @@ export function fixSite(resolved: ResolvedSite, options: FixOptions = {}): FixRe
       for (const setting of settingsIn(fix.patch)) settled.add(setting)
       applied.push({ ...fix, rule: next.rule.id, key: next.key })
       options.onFix?.(applied.length)
-      groups = inOrder(toGroups(facts.all), tried, rules, options)
+      groups = untried()
       prover = new Prover(facts)
     }
     // The last round changes nothing, so that what it has tried holds of the site as it is then.
     if (before !== applied.length) continue
     if (howMany !== 'all')
-      for (const each of untouched) tried.set(each.key, prover.tryGroup(each.rule, each.group, 'first'))
+      for (const each of untouched) tried.set(each.id, toEnd(prover.tryGroup(each.rule, each.group, 'first')))
     left = findingsIn(facts, tried)
   }
   return { applied, left, patch: applied.flatMap((fix) => fix.patch), after: facts.resolved }
 }
-
-/** The findings that are still to be tried, most harmful first. */
-const inOrder = (
-  groups: readonly RuleGroup[],
-  tried: ReadonlyMap<string, unknown>,
-  rules: ReadonlySet<string> | undefined,
-  { pages }: FixOptions,
-): RuleGroup[] =>
-  groups
-    .filter((each) => !tried.has(each.key) && isAsked(each, rules, pages))
-    .sort((a, b) => SEVERITIES.indexOf(a.rule.severity) - SEVERITIES.indexOf(b.rule.severity))
 
 function isAsked(
   { rule, group }: RuleGroup,

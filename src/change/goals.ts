@@ -2,6 +2,7 @@ import { WembraError } from '../model/wembra-error.js'
 import { didYouMean } from '../model/did-you-mean.js'
 import { fromPointer, own, toPointer, type Json, type JsonObject } from '../model/json.js'
 import type { Operation, Patch } from '../model/patch.js'
+import { sectionsWith } from '../model/sections.js'
 import type { Site } from '../model/site.js'
 import { setAt } from '../inspect/propose.js'
 
@@ -14,19 +15,8 @@ export class PathError extends WembraError {
 /** The keys of `templates.campaign.layout.width.max`, or of a JSON Pointer, which may hold ids with dots. */
 export const keysOf = (path: string): readonly string[] => (path.startsWith('/') ? fromPointer(path) : path.split('.'))
 
-const SECTIONS = [
-  'theme',
-  'kinds',
-  'templates',
-  'assign',
-  'builders',
-  'surrounds',
-  'pages',
-  'menus',
-  'assets',
-  'inserts',
-]
-const MORE = ['purposes', 'policies', 'allow', 'severity', 'styles', 'extensions', 'typography', 'site', 'locators']
+/** Sections that people change by path. */
+const SETTABLE: readonly string[] = sectionsWith('isSettable', true)
 
 /**
  * A patch that sets a path of the site document.
@@ -38,8 +28,7 @@ const MORE = ['purposes', 'policies', 'allow', 'severity', 'styles', 'extensions
 export function setPath(site: Site, path: string, value: Json): Patch {
   const keys = keysOf(path)
   const [section = '', id] = keys
-  const known = [...SECTIONS, ...MORE]
-  if (!known.includes(section)) throw unknownPath(path, section, known)
+  if (!SETTABLE.includes(section)) throw unknownPath(path, section, SETTABLE)
   const entries = own(site.data as unknown as JsonObject, section)
   // What is set in something new would be a thing of its own that nothing uses.
   if (['templates', 'pages', 'surrounds', 'builders'].includes(section) && id !== undefined) {

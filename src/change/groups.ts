@@ -2,23 +2,21 @@ import equal from 'fast-deep-equal'
 import { own, toPointer, type Json } from '../model/json.js'
 import type { Patch } from '../model/patch.js'
 import { removeAt } from '../inspect/propose.js'
-import { changedPages } from '../inspect/changed-pages.js'
 import type { Proposal } from '../inspect/rule.js'
-import { SiteFacts } from '../inspect/site-facts.js'
-import { Step } from '../inspect/step.js'
+import { askedRules } from '../inspect/engine/look.js'
+import { SiteFacts } from '../inspect/engine/site-facts.js'
+import { changedPages, Step, tryPatch } from '../inspect/engine/step.js'
 import { facetRecord, type FacetRecord } from '../measure/facet-record.js'
 import type { ResolvedPage } from '../resolve/page.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 import { templateCopies } from '../inspect/rules/template-copies.js'
 import { overrideRedundant } from '../inspect/rules/override-redundant.js'
 import { toEnd } from '../inspect/turns.js'
-import { askedRules } from '../inspect/look.js'
 import { toGroups } from '../inspect/groups.js'
 import { DEFAULT_ARRANGE } from '../model/facets.js'
 import { freeName } from './free-name.js'
 import { ownLayer } from '../inspect/own-settings.js'
 import { PageSight } from '../inspect/page-sight.js'
-import { tryPatch } from '../inspect/try-patch.js'
 
 /** Pages with the same effective layout at every viewport. */
 export interface LayoutGroup {
@@ -172,7 +170,7 @@ const count = (value: Json): number =>
 /** Overrides that set what would hold anyway. */
 function redundant(resolved: ResolvedSite, known: SiteFacts): Proposal[] {
   const facts = [...known.everyFact()].filter(({ rule }) => rule === overrideRedundant)
-  return toGroups(facts).map(({ group }) => ({
+  return toGroups(facts, resolved).map(({ group }) => ({
     title: `remove ${group.worst.words?.['path'] ?? 'an override'} from ${group.pages[0] ?? ''}: it changes nothing`,
     patch: removeAt(resolved.site, group.at),
   }))
@@ -306,7 +304,7 @@ function shared(resolved: ResolvedSite): Proposal[] {
 /** Templates that differ in next to nothing: one laid over the other. */
 function copies(resolved: ResolvedSite, known: SiteFacts): Proposal[] {
   const facts = [...known.everyFact()].filter(({ rule }) => rule === templateCopies)
-  return toGroups(facts).flatMap(({ group }) =>
+  return toGroups(facts, resolved).flatMap(({ group }) =>
     (templateCopies.propose?.(group, resolved) ?? []).map(({ title, patch }) => ({ title, patch })),
   )
 }

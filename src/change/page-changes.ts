@@ -41,9 +41,9 @@ export const pageChange = (before: PageRecord, after: PageRecord): PageChange =>
   contentMoves: moves(before, after),
 })
 
-/** The same for pages whose changes are told together: boxes of bodies may differ. */
+/** The same for pages that change in the same way, to the px; the boxes of their bodies may have other names. */
 export const changeKey = ({ facets, boxes, contentMoves }: PageChange): string =>
-  JSON.stringify([facets, contentMoves, sizes(boxes), boxes.length > 0])
+  JSON.stringify([facets, contentMoves, frameShifts(boxes), bodyShifts(boxes)])
 
 function facetChanges(before: PageRecord, after: PageRecord): readonly FacetChange[] {
   const views = (record: PageRecord): FacetRecord =>
@@ -85,15 +85,22 @@ function boxChanges(before: PageRecord, after: PageRecord): readonly BoxChange[]
   )
 }
 
-/** What of a page's box changes pages can share: which parts of the frame changed, and by how much. */
-const FRAME = new Set(['header', 'footer', 'title', 'byline', 'sidebar', 'container', 'column'])
-const sizes = (boxes: readonly BoxChange[]) =>
-  boxes
-    .filter(({ box }) => FRAME.has(box))
-    .map(({ box, viewport, before, after }) => [
-      ...[box, viewport, before === null, after === null],
-      ...(before && after ? [0, 2].map((n) => (after[n] as number) - (before[n] as number)) : []),
-    ])
+/** Boxes that pages have whatever their bodies are. */
+const FRAME = new Set(['page', 'header', 'footer', 'title', 'byline', 'leadImage', 'main', 'sidebar', 'comments'])
+for (const box of ['container', 'column']) FRAME.add(box)
+
+/** By how much a box moves and grows, in px; of one that comes or goes its size. */
+const shiftOf = ({ viewport, before, after }: BoxChange): readonly unknown[] =>
+  before && after
+    ? [viewport, ...after.map((n, at) => Math.round((n - (before[at] as number)) * 1000) / 1000)]
+    : [viewport, before ? 'gone' : 'new', ...(before ?? after ?? []).slice(2)]
+
+const frameShifts = (boxes: readonly BoxChange[]): readonly unknown[] =>
+  boxes.filter(({ box }) => FRAME.has(box)).map((change) => [change.box, ...shiftOf(change)])
+
+/** How boxes of the body move, whichever they are. */
+const bodyShifts = (boxes: readonly BoxChange[]): readonly string[] =>
+  [...new Set(boxes.filter(({ box }) => !FRAME.has(box)).map((change) => JSON.stringify(shiftOf(change))))].sort()
 
 function moves(before: PageRecord, after: PageRecord): Readonly<Record<string, number>> {
   return Object.fromEntries(

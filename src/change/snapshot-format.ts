@@ -24,6 +24,7 @@ const snapshot = z.object({
   pages: z.record(z.string(), page),
   findings: z.record(z.string(), names),
   worst: z.optional(z.record(z.string(), z.number())),
+  entries: z.optional(z.object({ assign: z.optional(names), inserts: z.optional(names) })),
   surrounds: z.optional(z.record(z.string(), names)),
 })
 

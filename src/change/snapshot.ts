@@ -9,6 +9,7 @@ import type { Item } from '../model/site-data.js'
 import type { ResolvedPage } from '../resolve/page.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 import { findingsOf } from './changed-findings.js'
+import { recordEntries, type EntryRecords } from './entry-alignment.js'
 
 /** x, y, width and height in CSS px. */
 export type Rectangle = readonly [number, number, number, number]
@@ -47,6 +48,8 @@ export interface Snapshot {
   readonly findings: Readonly<Record<string, readonly string[]>>
   /** The first number of each finding's worst case, where it has one; not in snapshots of earlier versions. */
   readonly worst?: Readonly<Record<string, number>>
+  /** Entries of lists, to recognize those that have another position; not in snapshots of earlier versions. */
+  readonly entries?: EntryRecords
   /** What each surround prints, in order; not in snapshots of earlier versions. */
   readonly surrounds?: SurroundRecords
 }
@@ -125,6 +128,7 @@ export function takeSnapshot(resolved: ResolvedSite, { now = new Date() }: Snaps
     worst: Object.fromEntries(
       Object.entries(findings).flatMap(([key, { worst }]) => (worst === null ? [] : [[key, worst]])),
     ),
+    entries: recordEntries(resolved),
     surrounds: recordSurrounds(resolved),
   }
 }

@@ -1,6 +1,5 @@
 import { freeName } from './free-name.js'
-import { factsOf } from '../inspect/known-facts.js'
-import { changedPages } from '../inspect/changed-pages.js'
+import { factsOf } from '../inspect/engine/known-facts.js'
 import { overridePages, setAt } from '../inspect/propose.js'
 import { pathOf, ARRANGED, definitionOf, type PropertyPath } from '../model/facets.js'
 import { isObject, own, toPointer, type Json } from '../model/json.js'
@@ -15,8 +14,7 @@ import { selectorsOf } from '../select/selector.js'
 import type { Where } from '../model/site-data.js'
 import { toEnd } from '../inspect/turns.js'
 import { touchedFindings, type FindingRecords } from './changed-findings.js'
-import { Step } from '../inspect/step.js'
-import { tryPatch } from '../inspect/try-patch.js'
+import { changedPages, Step, tryPatch } from '../inspect/engine/step.js'
 
 /** What some pages should get. */
 export interface Goal {

@@ -2,7 +2,7 @@ import { toEnd } from '../inspect/turns.js'
 import { changedFindings } from './changed-findings.js'
 import type { Finding } from '../inspect/rule.js'
 import { STEPS, stepOf, type Step } from '../inspect/steps.js'
-import { tryPatch } from '../inspect/try-patch.js'
+import { tryPatch } from '../inspect/engine/step.js'
 import { own } from '../model/json.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 

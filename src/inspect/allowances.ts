@@ -45,6 +45,15 @@ export class Allowances {
     )
   }
 
+  /** The entries of a site that was made from this one. @param edited - The pages that may differ. */
+  after(resolved: ResolvedSite, edited: Iterable<string>): Allowances {
+    const pages = new Set(this.pages)
+    for (const id of edited)
+      if (resolved.site.pageData(id)?.allow) pages.add(id)
+      else pages.delete(id)
+    return new Allowances(resolved, pages)
+  }
+
   get isEmpty(): boolean {
     return this.#ofSite.length + this.#ofTemplates.size + this.pages.size === 0
   }
@@ -128,15 +137,4 @@ function gatesIn(resolved: ResolvedSite, list: unknown, at: string): readonly Ga
 export function isAllowedOn(resolved: ResolvedSite, rule: string, page: string): boolean {
   const own = resolved.site.pageData(page)?.allow ? [page] : []
   return new Allowances(resolved, new Set(own)).opened(rule, page).length > 0
-}
-
-/** The rules of entries that were added, removed or changed; none where two sites allow the same. */
-export function rulesAllowedAnew(before: Allowances, after: Allowances): ReadonlySet<string> {
-  const known = new Set(before.all.map(({ data }) => data))
-  const now = new Set(after.all.map(({ data }) => data))
-  const changed = [
-    ...before.all.filter(({ data }) => !now.has(data)),
-    ...after.all.filter(({ data }) => !known.has(data)),
-  ]
-  return new Set(changed.flatMap(({ rules }) => rules))
 }

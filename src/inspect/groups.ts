@@ -1,8 +1,10 @@
-import { isSameList } from '../model/lists.js'
+import { jsonPointer } from '../model/entries.js'
+import type { ResolvedSite } from '../resolve/resolve-site.js'
+import { positionIn } from './positions.js'
 import type { RuleFact } from './rule-fact.js'
 import type { Case, Fact, Group, Rule } from './rule.js'
 
-/** All that one rule saw at one deciding place. */
+/** All that one rule saw at one deciding place, as it is told: with pointers of the site as it is. */
 export interface RuleGroup {
   readonly rule: Rule
   readonly group: Group
@@ -10,36 +12,68 @@ export interface RuleGroup {
   readonly pages: readonly string[]
   /** The key of the finding that it makes: rule and place. */
   readonly key: string
+  /** The same by the identity of entries, which holds from one state of a site to the next. */
+  readonly id: string
 }
 
 /** A group that is put together once somebody asks for more than its pages. */
 class FactGroup implements RuleGroup {
   readonly key: string
-  readonly facts: readonly RuleFact[]
+  readonly id: string
+  readonly #facts: readonly RuleFact[]
+  readonly #resolved: ResolvedSite
   #pages: readonly string[] | undefined
   #group: Group | undefined
 
-  constructor(key: string, facts: readonly RuleFact[]) {
-    this.key = key
-    this.facts = facts
+  constructor(facts: readonly RuleFact[], resolved: ResolvedSite) {
+    const [{ rule, fact }] = facts as readonly [RuleFact]
+    this.#facts = facts
+    this.#resolved = resolved
+    this.id = `${rule.id}@${fact.at}`
+    this.key = `${rule.id}@${jsonPointer(resolved.site.data, fact.at)}`
   }
 
   get rule(): Rule {
-    return (this.facts[0] as RuleFact).rule
+    return (this.#facts[0] as RuleFact).rule
   }
 
   get pages(): readonly string[] {
-    return (this.#pages ??= pagesOf(this.facts))
+    return (this.#pages ??= inSiteOrder(pagesOf(this.#facts), this.#resolved))
   }
 
   get group(): Group {
-    return (this.#group ??= toGroup(this.facts, this.pages))
+    return (this.#group ??= toGroup(
+      this.#facts.map((fact) => toldFact(fact, this.#resolved)),
+      this.pages,
+    ))
   }
 }
 
+function inSiteOrder(pages: readonly string[], resolved: ResolvedSite): readonly string[] {
+  const position = positionIn(resolved)
+  const isBefore = (page: string, n: number): boolean => n === 0 || position(pages[n - 1] as string) < position(page)
+  return pages.every(isBefore) ? pages : [...pages].sort((a, b) => position(a) - position(b))
+}
+
+/** A fact with JSON Pointers in place of those that name entries by their identity. */
+function toldFact(each: RuleFact, { site }: ResolvedSite): RuleFact {
+  const told = (pointer: string): string => jsonPointer(site.data, pointer)
+  const hasEntry = ({ at, related = [] }: Fact): boolean =>
+    told(at) !== at || related.some(({ pointer }) => told(pointer) !== pointer)
+  if (!hasEntry(each.fact) && !each.cases.some(hasEntry)) return each
+  const toldOf = <F extends Fact>(fact: F): F => ({
+    ...fact,
+    at: told(fact.at),
+    related: fact.related?.map(({ pointer, because }) => ({ pointer: told(pointer), because })),
+  })
+  const cases = each.cases.map(toldOf)
+  const only = each.fact === each.cases[0] ? cases[0] : undefined
+  return { ...each, fact: only ?? toldOf(each.fact), cases }
+}
+
 /** One group for each rule and deciding place. */
-export const toGroups = (facts: readonly RuleFact[]): readonly RuleGroup[] =>
-  [...factsByKey(facts)].map(([key, each]) => groupOf(key, each))
+export const toGroups = (facts: readonly RuleFact[], resolved: ResolvedSite): readonly RuleGroup[] =>
+  [...factsByKey(facts).values()].map((each) => groupOf(each, resolved))
 
 /** Facts by rule and deciding place, in their order. */
 export function factsByKey(facts: Iterable<RuleFact>): Map<string, RuleFact[]> {
@@ -63,21 +97,11 @@ export function factsByKey(facts: Iterable<RuleFact>): Map<string, RuleFact[]> {
   return lists
 }
 
-/** The key of the finding that a fact belongs to: rule and place. */
+/** What facts of one finding have in common: rule and place. */
 export const keyOf = ({ rule, fact }: RuleFact): string => `${rule.id}@${fact.at}`
 
-/** Groups by their first fact: after a change most are made of the same facts as before. */
-const known = new WeakMap<RuleFact, FactGroup>()
-
 /** All facts of one key as a group. */
-export function groupOf(key: string, facts: readonly RuleFact[]): RuleGroup {
-  const first = facts[0] as RuleFact
-  const before = known.get(first)
-  if (before && isSameList(before.facts, facts)) return before
-  const made = new FactGroup(key, facts)
-  known.set(first, made)
-  return made
-}
+export const groupOf = (facts: readonly RuleFact[], resolved: ResolvedSite): RuleGroup => new FactGroup(facts, resolved)
 
 /** How much a fact of a rule weighs: its first number that is there, the worst the most. */
 function weightIn(rule: Rule, { numbers }: Fact): number {

@@ -1,9 +1,9 @@
 import { leastCertain, type Certainty } from '../measure/box.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 import { toGroups, type RuleGroup } from './groups.js'
-import { factsOf, gatherFacts } from './known-facts.js'
-import { Prover, type HowMany, type Tried } from './prove.js'
-import type { SiteFacts } from './site-facts.js'
+import { factsOf, gatherFacts } from './engine/known-facts.js'
+import { Prover, type HowMany, type Tried } from './engine/prover.js'
+import type { SiteFacts } from './engine/site-facts.js'
 import {
   SEVERITIES,
   type Case,
@@ -107,11 +107,11 @@ function* inspecting(resolved: ResolvedSite, options: InspectOptions): Generator
   const isKept = ({ key }: RuleGroup): boolean => keys?.has(key) ?? true
   const { value: facts } = gathered
   const found: RuleGroup[] = []
-  for (const group of options.pages ? toGroups(onlyPages(facts.all, options.pages)) : facts.groups()) {
+  for (const group of options.pages ? toGroups(onlyPages(facts.all, options.pages), resolved) : facts.groups()) {
     if (isKept(group)) found.push(group)
     yield
   }
-  found.sort(byHarm(severityOf))
+  found.sort(compareHarm(severityOf))
   const groups = max === undefined ? found : found.slice(0, max)
   onFound?.(
     found.map(({ key, rule, pages }) => {
@@ -131,7 +131,7 @@ function* inspecting(resolved: ResolvedSite, options: InspectOptions): Generator
     }
     if (rule.propose) prover ??= new Prover(factsOf(resolved, { rules: withOwn(rules), now: facts.now }))
     const tried =
-      rule.propose && prover ? yield* prover.tryingGroup(rule, group, fixes === true ? 'all' : fixes) : undefined
+      rule.propose && prover ? yield* prover.tryGroup(rule, group, fixes === true ? 'all' : fixes) : undefined
     findings.push({ ...finding, ...withTried(tried) })
     onProgress?.({ step: 'fixes', done: findings.length, all: groups.length })
     yield
@@ -148,20 +148,24 @@ const withOwn = (rules: readonly Rule[]): readonly Rule[] => {
 
 const rank = (severity: Severity | undefined): number => SEVERITIES.indexOf(severity as Severity)
 
-const byHarm =
+const compareHarm =
   (severityOf: (rule: Rule) => Severity | undefined) =>
   (a: RuleGroup, b: RuleGroup): number =>
     (a.rule === b.rule ? 0 : rank(severityOf(a.rule)) - rank(severityOf(b.rule))) ||
     b.pages.length - a.pages.length ||
     (a.key < b.key ? -1 : 1)
 
+/** Everything that is known of a site, most harmful first and widest first: the order in which fixes are tried. */
+export const byHarm = (facts: SiteFacts): readonly RuleGroup[] =>
+  [...facts.groups()].sort(compareHarm(severities(facts.resolved)))
+
 /** Every finding of what is known of a site, most harmful first, with what was tried for it by other means. */
 export function findingsIn(facts: SiteFacts, tried: ReadonlyMap<string, Tried>): readonly Finding[] {
   const { resolved } = facts
   const severityOf = severities(resolved)
-  return [...toGroups(facts.all)].sort(byHarm(severityOf)).map((group) => ({
+  return byHarm(facts).map((group) => ({
     ...toFinding(resolved, severityOf(group.rule) as Severity, group),
-    ...withTried(tried.get(group.key)),
+    ...withTried(tried.get(group.id)),
   }))
 }
 
@@ -211,7 +215,6 @@ const FEW_RELATED = 10
 
 /** What a group tells wherever it is written, and what its places follow from. */
 interface Telling {
-  readonly viewports: readonly Viewport[]
   /** Where it is in a style sheet. */
   readonly place: Fact['place']
   readonly related: readonly RelatedPointer[]
@@ -220,12 +223,7 @@ interface Telling {
   readonly cases: () => Finding['cases']
 }
 
-const tellings = new WeakMap<Group, Telling>()
-
-/** Told once for as long as a group is the same. */
 function tell({ rule, group }: RuleGroup, viewports: readonly Viewport[]): Telling {
-  const before = tellings.get(group)
-  if (before?.viewports === viewports) return before
   const { cases, worst } = group
   const holds = new Set<string>()
   for (const { viewport } of cases) holds.add(viewport)
@@ -247,8 +245,8 @@ function tell({ rule, group }: RuleGroup, viewports: readonly Viewport[]): Telli
     }
   }
   let rounded: Finding['cases'] | undefined
-  const telling: Telling = {
-    ...{ viewports, place, related },
+  return {
+    ...{ place, related },
     told: {
       facet: rule.facet,
       pages: group.pages,
@@ -263,8 +261,6 @@ function tell({ rule, group }: RuleGroup, viewports: readonly Viewport[]): Telli
         return { page, viewport, numbers: roundAll(numbers) }
       })),
   }
-  tellings.set(group, telling)
-  return telling
 }
 
 /** Cases by page and viewport: what one rule sees of a page for several reasons comes reason by reason. */

@@ -1,8 +1,9 @@
 import { remembered } from '../model/remembered.js'
-import { allOf } from './reads.js'
+import { allOf } from './engine/reads.js'
 import { toPointer } from '../model/json.js'
 import type { AssignData, PageData } from '../model/schema.js'
 import type { Item, Layout, Selector, Where } from '../model/site-data.js'
+import { sectionsWith } from '../model/sections.js'
 import type { Site } from '../model/site.js'
 import { FACETS, FACET_NAMES, type PropertyDefinition } from '../model/facets.js'
 import { isObject } from '../model/json.js'
@@ -32,50 +33,17 @@ export interface Reference {
 }
 
 /** The sections, apart from the pages, in which things are named. */
-export const REFERRING = [
-  ...(['theme', 'kinds', 'builders', 'templates', 'surrounds', 'menus', 'assign', 'inserts', 'styles'] as const),
-  ...(['policies', 'allow', 'purposes'] as const),
-]
+export const REFERRING = sectionsWith('hasNames', true)
 
 /** Those of them that select pages, by tags among others. */
-export const SELECTING = ['assign', 'inserts', 'styles', 'policies', 'allow'] as const
+export const SELECTING = sectionsWith('selects', true)
 
 /**
  * Every name in a section of a site (default: in all but the pages) that should lead somewhere; what comes from an
  * extension that is off sets nothing.
  */
 export const referencesIn = (site: Site, section?: (typeof REFERRING)[number]): readonly Reference[] =>
-  section ? referenceLists(site, section).flat() : REFERRING.flatMap((each) => referencesIn(site, each))
-
-/** The same in lists; one for each entry of `assign`, which is the same list while the entry stays where and as it is. */
-export const referenceLists = (site: Site, section: (typeof REFERRING)[number]): readonly (readonly Reference[])[] =>
-  section === 'assign' ? inAssign(site) : [new Collector(site).section(section)]
-
-const ofAssign = new WeakMap<object, readonly (readonly Reference[])[]>()
-const ofEntries = new WeakMap<object, Map<number, readonly Reference[]>>()
-/** For so many numbers of one entry its references are kept: with a change that is tried, and without it. */
-const MOST_NUMBERS = 4
-
-/** Those of an entry rest on nothing but it. */
-function inAssign({ data }: Site): readonly (readonly Reference[])[] {
-  const { assign } = data
-  if (!assign) return []
-  let found = ofAssign.get(assign)
-  if (!found) {
-    found = assign.map((entry, number) => {
-      let byNumber = ofEntries.get(entry)
-      if (!byNumber) ofEntries.set(entry, (byNumber = new Map<number, readonly Reference[]>()))
-      let ofEntry = byNumber.get(number)
-      if (!ofEntry) {
-        if (byNumber.size >= MOST_NUMBERS) byNumber.clear()
-        byNumber.set(number, (ofEntry = new Collector({ data }).assignEntry(entry, number)))
-      }
-      return ofEntry
-    })
-    ofAssign.set(assign, found)
-  }
-  return found
-}
+  section ? new Collector(site).section(section) : REFERRING.flatMap((each) => referencesIn(site, each))
 
 /** Every name in a document, part of a site or whole, whether or not what it is part of is switched on. */
 export function everyReference(data: Site['data']): readonly Reference[] {
@@ -161,7 +129,7 @@ class Collector {
           entries.forEach((entry, n) => this.#add('page', entry.page, toPointer(['menus', id, n, 'page'])))
         break
       case 'assign':
-        data.assign?.forEach((entry, n) => this.assignEntry(entry, n))
+        data.assign?.forEach((entry, n) => this.#assignEntry(entry, n))
         break
       case 'inserts':
         data.inserts?.forEach((insert, n) => {
@@ -188,13 +156,12 @@ class Collector {
     return this.#found
   }
 
-  assignEntry(entry: AssignData, number: number): readonly Reference[] {
+  #assignEntry(entry: AssignData, number: number): void {
     const at = `/assign/${number}`
     this.#template(entry.template, `${at}/template`)
     this.#add('surround', entry.use, `${at}/use`)
     this.#layout(entry.layout, `${at}/layout`)
     this.#wheres(entry, at)
-    return this.#found
   }
 
   #purposes(): void {

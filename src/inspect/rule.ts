@@ -1,6 +1,5 @@
 import type { Facet } from '../model/facets.js'
 import type { Certainty } from '../measure/box.js'
-import type { PagePart } from '../measure/page.js'
 import type { SourcePlace } from '../model/problem.js'
 import type { Patch } from '../model/patch.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
@@ -85,11 +84,6 @@ export interface RuleWords {
 }
 
 interface RuleData extends RuleWords {
-  /**
-   * The printed parts of a page that what it sees there rests on, beside settings and the page's data; default all. Where
-   * only surrounds change, it is asked again only about pages of which one of these parts does.
-   */
-  readonly looksAt?: readonly PagePart[] | undefined
   /** What happens, in one sentence, for people. */
   readonly message: (group: Group) => string
   /** Changes that might remove a group's cause, best first. */
@@ -165,9 +159,9 @@ type Declared = RuleData & Partial<Pick<ViewRule, 'check'> & Omit<SiteRule, keyo
 function makeRule<R extends Rule>(scope: R['scope'], rule: Omit<R, 'scope'>): R {
   const { id, severity, facet, summary, matters, holds, example, numbers, worst, advice, ...functions } =
     rule as unknown as Declared
-  const { looksAt, message, propose, check, marks, looksAgain, seesDormant, judge, keys, onPage, ...more } = functions
+  const { message, propose, check, marks, looksAgain, seesDormant, judge, keys, onPage, ...more } = functions
   return {
-    ...{ scope, id, severity, facet, summary, matters, holds, example, numbers, worst, advice, looksAt, message },
+    ...{ scope, id, severity, facet, summary, matters, holds, example, numbers, worst, advice, message },
     ...{ propose, check, marks, looksAgain, seesDormant, judge, keys, onPage },
     ...more,
   } as unknown as R

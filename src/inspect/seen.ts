@@ -1,5 +1,5 @@
 import type { PageCore } from '../resolve/page.js'
-import type { ReadKey } from './reads.js'
+import type { ReadKey } from './engine/reads.js'
 import type { SiteRule } from './rule.js'
 import type { RuleFact } from './rule-fact.js'
 import type { TallyMark } from './tally.js'
@@ -16,10 +16,4 @@ export interface Look {
   readonly reads: ReadonlySet<ReadKey>
   readonly facts: readonly RuleFact[]
   readonly marks: readonly Mark[]
-}
-
-/** What one rule sees of a page by itself, and tallies of it. */
-export interface SeenByRule {
-  readonly marks: readonly Mark[]
-  readonly facts: readonly RuleFact[]
 }

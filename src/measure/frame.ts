@@ -82,7 +82,8 @@ export class Frame {
     this.viewport = view.viewport
     this.text = text ?? siteFont(this.site) ?? ESTIMATE
     this.typography = typographyOf(this.site, this.viewport)
-    this.#before = before?.site.load === this.site.load && isLike(before, this) ? before : undefined
+    const isAlike = before?.site.load === this.site.load && isLike(before, this)
+    this.#before = isAlike && before.view.page.entryNames === view.page.entryNames ? before : undefined
   }
 
   /**
@@ -164,11 +165,6 @@ export class Frame {
     let height = known.get(key)
     if (height === undefined) known.set(key, (height = work()))
     return height
-  }
-
-  /** What a part came to; `undefined` where there is none of the name. @internal */
-  partOf(name: string): unknown {
-    return this.#parts.get(name)?.result
   }
 
   /** Lets go of what came before, so that measures of many changes in a row do not hold on to one another. @internal */

@@ -123,8 +123,8 @@ class Builder {
     const mine = frame.view.page.inserts.filter(({ data }) => data.at === place && !frame.isHidden(data.hide))
     let cursor = at
     let margin = 0
-    for (const { index, data } of mine) {
-      const pointer = `/inserts/${index}`
+    for (const { data } of mine) {
+      const pointer = frame.view.page.insertPointer(data)
       const margins = frame.sides(data.margin, width, true)
       const gap = Math.max(0, margin, margins.top) + Math.min(0, margin, margins.top)
       const top = cursor.down(gap, `margin above insert ${data.id}`, `${pointer}/margin`)

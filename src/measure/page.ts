@@ -1,4 +1,3 @@
-import { isSameList } from '../model/lists.js'
 import { ValueError } from '../model/unknown-name.js'
 import type { Viewport } from '../model/site.js'
 import type { PageView, ResolvedPage, ViewportChoice } from '../resolve/page.js'
@@ -96,34 +95,6 @@ export function measurePage(page: ResolvedPage, viewport: ViewportChoice, option
 
 /** What a page was measured with, which answers as a new one does. @internal */
 export const frameOf = (measure: PageMeasure): Frame => Measured.frameOf(measure) ?? new Frame(measure.view)
-
-/** The parts of a page as it is printed: `main` is all between header and footer. */
-export const PAGE_PARTS = ['header', 'main', 'footer'] as const
-/** A part of a page as it is printed. */
-export type PagePart = (typeof PAGE_PARTS)[number]
-
-/**
- * The parts of a page that print the same as before a change, where its settings, its data and the site's inserts stay as
- * they are; `main` at the same place, too.
- *
- * @internal
- */
-export function samePartsOf(before: PageMeasure, after: PageMeasure): readonly PagePart[] {
-  const main = frameOf(after).partOf('main')
-  const isMain = main !== undefined && main === frameOf(before).partOf('main') && hasSameInserts(before, after)
-  return [
-    ...(before.header === after.header ? (['header'] as const) : []),
-    ...(isMain ? (['main'] as const) : []),
-    ...(before.footer === after.footer ? (['footer'] as const) : []),
-  ]
-}
-
-const hasSameInserts = (a: PageMeasure, b: PageMeasure): boolean =>
-  isSameList(a.sections.filter(isOfInsert), b.sections.filter(isOfInsert)) &&
-  isSameList(a.items.filter(isInInsert), b.items.filter(isInInsert))
-
-const isOfInsert = ({ band }: MeasuredSection): boolean => band.of === 'insert'
-const isInInsert = ({ place }: PrintedItem): boolean => place === 'insert'
 
 /** What lengths of a page refer to, without laying out what it prints. @throws As `measurePage` does. */
 export const facetBases = (page: ResolvedPage, viewport: ViewportChoice): FacetBases =>

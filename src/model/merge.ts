@@ -1,5 +1,6 @@
 import { isObject, type Json, type JsonObject } from './json.js'
 import { childOrigin, type Origin } from './origin.js'
+import { sectionsWith } from './sections.js'
 import type { Source } from './source.js'
 
 /** A value together with where it was written. */
@@ -12,11 +13,9 @@ export interface Part {
 export type OnConflict = (path: readonly string[], first: Origin, second: Origin) => void
 
 /** Lists at the top that are joined, not replaced; those underneath first. */
-const JOINED = new Set(['styles', 'assign', 'inserts', 'policies', 'allow'])
+const JOINED = new Set<string>(sectionsWith('holds', 'list'))
 /** Maps at the top whose keys are ids. */
-const ID_MAPS = new Set([
-  ...['assets', 'builders', 'extensions', 'kinds', 'menus', 'pages', 'surrounds', 'templates', 'viewports'],
-])
+const ID_MAPS = new Set<string>(sectionsWith('holds', 'map'))
 
 export const partOf = (source: Source, value: Json): Part => ({ value, origin: { source, pointer: '' } })
 

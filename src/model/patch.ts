@@ -8,6 +8,7 @@ import { moveOrigins, originOf, type Origin } from './origin.js'
 import { carryPaths } from './paths.js'
 import { SiteError, type Problem } from './problem.js'
 import type { PageData, SiteData } from './schema.js'
+import { sectionsWith } from './sections.js'
 import { expandSite } from './shorthand.js'
 import { siteOf, sitePartsOf, viewportsIn, type Site, type SiteParts } from './site.js'
 import { withTokens } from './tokens.js'
@@ -17,9 +18,7 @@ export type Patch = readonly Operation[]
 export type { Operation }
 
 /** Sections of the document that are maps of things by id. */
-const MAPS = new Set<string>([
-  ...['pages', 'kinds', 'templates', 'builders', 'surrounds', 'menus', 'assets', 'extensions'],
-])
+const MAPS = new Set<string>(sectionsWith('holds', 'map'))
 
 /** What a patch touches. */
 export interface Touched {
@@ -100,9 +99,7 @@ function viewportsAfter(site: Site, document: JsonObject, sections: ReadonlySet<
 }
 
 /** What is printed by names, and how texts look. */
-const PRINTED = [
-  ...(['surrounds', 'menus', 'assets', 'typography', 'extensions', 'viewports', 'theme', 'kinds'] as const),
-]
+const PRINTED = sectionsWith('isPrinted', true)
 
 /** The mark of what is printed by names, the same while none of it changed. */
 export const printedAfter = ({ rest, printed }: SiteParts, now: SiteParts['rest']): object =>

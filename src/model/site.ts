@@ -1,4 +1,5 @@
 import type { Files } from './files.js'
+import { distinctEntries } from './entries.js'
 import { fromPointer, toPointer, type Json } from './json.js'
 import type { LayeredMap } from './layered-map.js'
 import { locateOrigin, originOf, type Origin } from './origin.js'
@@ -73,7 +74,8 @@ export interface SiteParts {
 }
 
 /** Puts a site together; the whole document is gathered only when somebody asks for its pages. */
-export function siteOf(parts: SiteParts): Site {
+export function siteOf(given: SiteParts): Site {
+  const parts = { ...given, rest: withDistinctEntries(given.rest) }
   const { rest, pages, origin, nearness, ...same } = parts
   let gathered: Record<string, PageData> | undefined
   const gather = (): Record<string, PageData> =>
@@ -115,6 +117,14 @@ export function siteOf(parts: SiteParts): Site {
   }
   partsOf.set(site, parts)
   return site
+}
+
+/** Entries of `assign` and `inserts` are told apart by their identity. */
+function withDistinctEntries(rest: SiteParts['rest']): SiteParts['rest'] {
+  const assign = rest.assign && distinctEntries(rest.assign)
+  const inserts = rest.inserts && distinctEntries(rest.inserts)
+  if (assign === rest.assign && inserts === rest.inserts) return rest
+  return { ...rest, ...(assign && { assign: [...assign] }), ...(inserts && { inserts: [...inserts] }) }
 }
 
 const partsOf = new WeakMap<Site, SiteParts>()

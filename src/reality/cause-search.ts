@@ -1,5 +1,5 @@
 import { diffFacets } from '../change/diff.js'
-import { tryPatch } from '../inspect/try-patch.js'
+import { tryPatch } from '../inspect/engine/step.js'
 import { listsBy } from '../model/lists.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 import { candidates } from './candidates.js'

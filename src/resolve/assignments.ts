@@ -37,7 +37,7 @@ class Entry implements Assignment {
   readonly #contribution: () => Contribution | undefined
   readonly #facets: () => string
 
-  /** @param old - The entry as it was read before: what it sets stays, under another number in other words. */
+  /** @param old - The entry as it was read before: what it sets stays. */
   constructor({ index, data, nearness, where }: EntryData, { data: site }: Site, old: Entry | undefined) {
     this.index = index
     this.data = data
@@ -45,17 +45,15 @@ class Entry implements Assignment {
     this.where = where
     this.isSetting = data.layout !== undefined || data.use !== undefined
     this.asksFor = old?.asksFor ?? askedFor(data)
-    const same = old?.index === index ? old : undefined
     if (data.layout !== undefined) {
-      this.#contribution = same ? same.#contribution : once(() => contributionOf(data, index))
-      this.#facets = old ? old.#facets : once(() => facetsOf(this.#contribution()))
+      this.#contribution = old ? old.#contribution : once(() => contributionOf(data))
     } else {
       // The sort of a surround decides which facet `use` is for; one that is not there sets nothing.
       const facet = data.use === undefined ? undefined : surroundOf(site, data.use)?.as
-      const made = once(() => contributionOf(data, index, facet))
-      this.#contribution = same && facetsOf(same.contribution) === facetsOf(made()) ? same.#contribution : made
-      this.#facets = () => facetsOf(this.#contribution())
+      const made = once(() => contributionOf(data, facet))
+      this.#contribution = old && old.facets === facetsOf(made()) ? old.#contribution : made
     }
+    this.#facets = once(() => facetsOf(this.#contribution()))
   }
 
   get contribution(): Contribution | undefined {
@@ -171,19 +169,15 @@ function parted(matched: readonly Matched<Assignment>[]): Answer {
   return { choosing, setting }
 }
 
-/** What an entry sets. @param facet - The one that its `use` is for. */
-function contributionOf(data: AssignData, index: number, facet?: string): Contribution | undefined {
-  const settings = settingsOf(data, index, facet)
-  if (!settings) return undefined
-  const name = `assign entry ${index + 1} (${selectorsOf(data.where).map(describeSelector).join(' or ')})`
-  return { layer: 'assign', settings, name }
-}
-
-function settingsOf(data: AssignData, index: number, facet: string | undefined): Settings | undefined {
-  if (data.layout) return readSettings(data.layout, `/assign/${index}/layout`)
-  if (data.use === undefined) return undefined
-  const setting = { value: data.use, pointer: `/assign/${index}/use` }
-  return { values: new Map(facet ? [[`${facet}.use`, setting]] : []), locks: new Map() }
+/** What an entry sets, with pointers relative to it. @param facet - The one that its `use` is for. */
+function contributionOf(data: AssignData, facet?: string): Contribution | undefined {
+  if (data.layout === undefined && data.use === undefined) return undefined
+  const name = selectorsOf(data.where).map(describeSelector).join(' or ')
+  const setting = { value: data.use as string, pointer: '/use' }
+  const settings: Settings = data.layout
+    ? readSettings(data.layout, '/layout')
+    : { values: new Map(facet ? [[`${facet}.use`, setting]] : []), locks: new Map() }
+  return { layer: 'assign', settings, name, entry: data }
 }
 
 /** By specificity; in a tie the nearer file, then the earlier entry is the stronger. */

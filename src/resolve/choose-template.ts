@@ -1,5 +1,6 @@
+import type { EntryList } from '../model/entries.js'
 import { own, toPointer } from '../model/json.js'
-import type { PageData } from '../model/schema.js'
+import type { AssignData, PageData } from '../model/schema.js'
 import type { Site } from '../model/site.js'
 import { CHOOSERS, type Chooser } from '../model/site-data.js'
 import type { PageFacts } from '../select/page-facts.js'
@@ -20,7 +21,10 @@ export interface TemplateEntry {
 }
 
 /** Who decides which template a page gets. */
-export type DecidingChoice = Pick<TemplateEntry, 'layer' | 'value' | 'pointer'>
+export type DecidingChoice = Pick<TemplateEntry, 'layer' | 'value' | 'pointer'> & {
+  /** The assign entry that names it, where one does. */
+  readonly entry: AssignData | undefined
+}
 
 /** A template that a chooser names. */
 interface Named {
@@ -48,7 +52,7 @@ export function builderBarred(site: Site, facts: PageFacts): string | undefined 
 export class TemplateChoice {
   /** `undefined` when no template is used. */
   readonly template: Template | undefined
-  readonly #options: TemplateOptions
+  readonly #options: NamingOptions
   readonly #facts: PageFacts
   readonly #page: PageData
   #told: { readonly because: () => string; readonly chain: readonly TemplateEntry[] } | undefined
@@ -56,7 +60,7 @@ export class TemplateChoice {
 
   /** @param decided - Who decided it, where that is known. */
   constructor(
-    options: TemplateOptions,
+    options: NamingOptions,
     facts: PageFacts,
     page: PageData,
     template: Template | undefined,
@@ -70,7 +74,7 @@ export class TemplateChoice {
   }
 
   /** No template, since the page is dormant. */
-  static dormant(options: TemplateOptions, facts: PageFacts, page: PageData): TemplateChoice {
+  static dormant(options: NamingOptions, facts: PageFacts, page: PageData): TemplateChoice {
     const choice = new TemplateChoice(options, facts, page, undefined)
     choice.#told = { because: () => 'its kind comes from an extension that is off', chain: [] }
     choice.#strongest = NOBODY
@@ -80,7 +84,9 @@ export class TemplateChoice {
   /** Who names the template, or `none`; `undefined` where nobody names one that can be used. Costs less than the chain. */
   get winner(): DecidingChoice | undefined {
     const { layer, named } = this.#decided
-    return layer && named && { layer, value: named.value, pointer: pointerOf(layer, named, this.#facts) }
+    if (!layer || !named) return undefined
+    const pointer = pointerOf(layer, named, this.#facts, this.#options)
+    return { layer, value: named.value, pointer, entry: named.matched?.entry.data }
   }
 
   /** Whether a stronger choice is skipped, since the template that it names cannot be used. */
@@ -111,6 +117,14 @@ export interface TemplateOptions {
   readonly site: Site
   readonly templates: ReadonlyMap<string, Template>
   readonly assignments: Assignments
+}
+
+/** What it takes to name those who choose. */
+export interface NamingOptions extends TemplateOptions {
+  /** A pointer to an entry of a list, by its position or by its identity. */
+  readonly pointerTo: (list: EntryList, entry: object) => string
+  /** An assign entry in words: "assign entry 3". */
+  readonly nameOfEntry: (entry: AssignData) => string
 }
 
 /** The strongest choice of a template that can be used. */
@@ -177,7 +191,7 @@ const one = (value: string | undefined, barred?: string): readonly Named[] =>
   value === undefined ? NONE : [{ value, barred }]
 
 /** Where a chooser names a template. */
-function pointerOf(layer: Chooser, { matched }: Named, facts: PageFacts): string {
+function pointerOf(layer: Chooser, { matched }: Named, facts: PageFacts, { pointerTo }: NamingOptions): string {
   switch (layer) {
     case 'page':
       return toPointer(['pages', facts.id, 'template'])
@@ -186,7 +200,7 @@ function pointerOf(layer: Chooser, { matched }: Named, facts: PageFacts): string
     case 'builder':
       return toPointer(['builders', facts.builder ?? '', 'template'])
     case 'assign':
-      return `/assign/${matched?.entry.index}/template`
+      return matched ? `${pointerTo('assign', matched.entry.data)}/template` : ''
     case 'kind':
       return toPointer(['kinds', facts.kind, 'template'])
     case 'theme':
@@ -195,7 +209,7 @@ function pointerOf(layer: Chooser, { matched }: Named, facts: PageFacts): string
 }
 
 /** A chooser in words. */
-function nameOf(layer: Chooser, { matched }: Named, facts: PageFacts): string {
+function nameOf(layer: Chooser, { matched }: Named, facts: PageFacts, { nameOfEntry }: NamingOptions): string {
   switch (layer) {
     case 'page':
       return "the page's own choice"
@@ -204,7 +218,7 @@ function nameOf(layer: Chooser, { matched }: Named, facts: PageFacts): string {
     case 'builder':
       return `builder ${facts.builder}`
     case 'assign':
-      return matched ? `assign entry ${matched.entry.index + 1} (${describeSelector(matched.selector.source)})` : ''
+      return matched ? `${nameOfEntry(matched.entry.data)} (${describeSelector(matched.selector.source)})` : ''
     case 'kind':
       return `kind ${facts.kind}`
     case 'theme':
@@ -213,7 +227,7 @@ function nameOf(layer: Chooser, { matched }: Named, facts: PageFacts): string {
 }
 
 /** The whole chain, with a reason for each candidate that lost. */
-function tellChoice(options: TemplateOptions, facts: PageFacts, page: PageData) {
+function tellChoice(options: NamingOptions, facts: PageFacts, page: PageData) {
   const { site, templates } = options
   const weakestFirst = site.data.choose ?? CHOOSERS
   const all = [...weakestFirst].reverse().flatMap((layer) =>
@@ -231,16 +245,16 @@ function tellChoice(options: TemplateOptions, facts: PageFacts, page: PageData) 
     return {
       layer,
       value,
-      pointer: pointerOf(layer, named, facts),
+      pointer: pointerOf(layer, named, facts, options),
       outcome: each === winner ? 'wins' : reason ? 'skipped' : isSame ? 'same' : 'overridden',
       get because() {
-        const name = nameOf(layer, named, facts)
+        const name = nameOf(layer, named, facts, options)
         return reason ? `${name}; ${reason}` : name
       },
     }
   })
   return {
-    because: () => (winner ? nameOf(winner.layer, winner.named, facts) : 'no layer names a template'),
+    because: () => (winner ? nameOf(winner.layer, winner.named, facts, options) : 'no layer names a template'),
     chain,
   }
 }

@@ -12,7 +12,7 @@ export interface Decision {
   readonly value: Json
   /** Index of the winning contribution; `gate` where the template's `arrange` decides; `null` where no layer sets it. */
   readonly winner: number | 'gate' | null
-  /** Where that was set; relative to the page's `layout` where the layer is `page`, empty where none or the baseline is. */
+  /** Where that was set, as the contribution's pointers are; empty where no layer or the baseline sets it. */
   readonly pointer: string
 }
 
@@ -23,15 +23,20 @@ export type Decisions = (path: SettingPath) => Decision
 export interface LayerEntry {
   readonly contribution: Contribution | undefined
   readonly value: Json
-  /** Relative to the page's `layout` where the layer is `page`. */
+  /** Relative to what the contribution's pointers are relative to. */
   readonly pointer: string
   readonly outcome: Outcome
-  readonly because: string
+  /** The base template that a template takes it from. */
+  readonly from?: string | undefined
+  /** Why it ended so; empty where the outcome says it all. */
+  readonly reason: string
+  /** The contribution that locks it. */
+  readonly locker?: Contribution | undefined
 }
 
 const WITHOUT_GATE = new Set(['baseline', 'theme', 'kind'])
 const NOTHING_SHUT: ReadonlySet<string> = new Set()
-const REVERTED = '; revert: the value of theme and kind'
+const REVERTED = 'revert: the value of theme and kind'
 const NOTHING: Decision = { value: null, winner: null, pointer: '' }
 
 type Reading =
@@ -175,15 +180,15 @@ export class Layout {
     const contribution = this.contributions[winner] as Contribution
     const { pointer, from, value: said } = settingFor(contribution.settings, path) as Setting
     const reverted = atViewport(said, viewport) === 'revert' && !WITHOUT_GATE.has(contribution.layer)
-    const because = `${named(contribution, from)}${reverted ? REVERTED : ''}`
-    return { contribution, value: reverted ? 'revert' : value, pointer, outcome: 'wins', because }
+    const reason = reverted ? REVERTED : ''
+    return { contribution, value: reverted ? 'revert' : value, pointer, outcome: 'wins', from, reason }
   }
 
   /** Every layer that set it, strongest first, with its outcome and the reason. */
   entries(path: SettingPath, viewport: string, same: (a: Json, b: Json) => boolean): LayerEntry[] {
     const { value: winning, winner } = this.decide(path, viewport)
     const lock = this.#lock(path)
-    const locker = lock === undefined ? '' : (this.contributions[lock]?.name ?? '')
+    const locker = lock === undefined ? undefined : this.contributions[lock]
     const entries: LayerEntry[] = []
     for (let index = this.contributions.length - 1; index >= 0; index--) {
       const contribution = this.contributions[index] as Contribution
@@ -191,11 +196,11 @@ export class Layout {
       if (reading.says === 'nothing') continue
       const { value } = reading
       const { pointer, from } = settingFor(contribution.settings, path) as Setting
-      const entry = (outcome: Outcome, because: string): void =>
-        void entries.push({ contribution, value, pointer, outcome, because: `${named(contribution, from)}${because}` })
-      if (winner === 'gate') entry('locked', `; ${this.#gateReason()}`)
-      else if (reading.says === 'skipped') entry('skipped', `; ${reading.because}`)
-      else if (lock !== undefined && index > lock) entry('locked', `; locked by ${locker}`)
+      const entry = (outcome: Outcome, reason: string, by?: Contribution): void =>
+        void entries.push({ contribution, value, pointer, outcome, from, reason, locker: by })
+      if (winner === 'gate') entry('locked', this.#gateReason())
+      else if (reading.says === 'skipped') entry('skipped', reading.because)
+      else if (lock !== undefined && index > lock) entry('locked', '', locker)
       else if (index === winner) entry('wins', reading.reverted ? REVERTED : '')
       else entry(same(value, winning) ? 'same' : 'overridden', '')
     }
@@ -205,11 +210,11 @@ export class Layout {
 
   #gateEntry(): LayerEntry {
     return {
-      contribution: this.contributions.find((c) => c.layer === 'template'),
+      contribution: undefined,
       value: 'absent',
       pointer: this.template?.arrangePointer ?? '',
       outcome: 'wins',
-      because: this.#gateReason(),
+      reason: this.#gateReason(),
     }
   }
 
@@ -217,11 +222,6 @@ export class Layout {
     return `the arrange of template ${this.template?.id ?? ''} does not list it`
   }
 }
-
-const named = (contribution: Contribution, from: string | undefined): string =>
-  contribution.layer === 'template' && from !== undefined && contribution.name !== `template ${from}`
-    ? `${contribution.name}, from its base ${from}`
-    : contribution.name
 
 /** What the properties that name something name. */
 const NAMING: ReadonlyMap<SettingPath, 'header' | 'footer' | 'sidebar' | 'asset' | 'menu'> = new Map(

@@ -15,12 +15,12 @@ import {
 } from '../model/facets.js'
 import { isObject, toPointer, type Json } from '../model/json.js'
 import type { SourcePlace } from '../model/problem.js'
-import type { PageData } from '../model/schema.js'
+import type { AssignData, PageData } from '../model/schema.js'
 import type { Site, Viewport } from '../model/site.js'
 import type { Chooser, Insert, LayerName } from '../model/site-data.js'
 import type { PageFacts } from '../select/page-facts.js'
-import { TemplateChoice, type Strongest, type TemplateOptions } from './choose-template.js'
-import type { Outcome } from './contribution.js'
+import { TemplateChoice, type NamingOptions, type Strongest } from './choose-template.js'
+import type { Contribution, Outcome } from './contribution.js'
 import type { Decision, Decisions, Layout, LayerEntry } from './layout.js'
 import type { StyleResult } from './style-layer.js'
 import type { StyleDeclaration } from './style-sheets.js'
@@ -78,6 +78,8 @@ export interface PageView extends FacetViews {
 export interface DecidingLayer {
   readonly layer: LayerName
   readonly pointer: string
+  /** The assign entry, where that is the layer. */
+  readonly entry?: AssignData | undefined
 }
 
 /** A named viewport, or any width and height, which takes the settings of the widest viewport not wider than it. */
@@ -90,8 +92,9 @@ export interface PlacedInsert {
 }
 
 /** All of its site that a page needs. */
-export interface PageContext extends TemplateOptions {
+export interface PageContext extends NamingOptions {
   readonly rem: number
+  readonly entryNames: unknown
   readonly insertsOn: (facts: PageFacts, template: Template | undefined) => readonly PlacedInsert[]
   readonly styleOf: (page: ResolvedPage, viewport: Viewport) => StyleResult
 }
@@ -120,6 +123,7 @@ export class ResolvedPage {
   #choice: TemplateChoice | undefined
   #inserts: readonly PlacedInsert[] | undefined
   #bodyPointer: string | undefined
+  #layoutPointer: string | undefined
   /** One for each of the site's viewports, in their order, and then others that were asked for. */
   #views: (PageView | undefined)[] | undefined
 
@@ -170,6 +174,28 @@ export class ResolvedPage {
   /** Who named a template, strongest first. */
   get templateChain(): readonly ChainEntry[] {
     return this.choice.chain.map((entry) => ({ ...entry, at: this.site.locate(entry.pointer) }))
+  }
+
+  /** Pointer of a setting of one of its layers. @internal */
+  pointerOf(contribution: Contribution | undefined, pointer: string): string {
+    if (contribution?.layer === 'page')
+      return (this.#layoutPointer ??= toPointer(['pages', this.id, 'layout'])) + pointer
+    return contribution?.entry ? this.#context.pointerTo('assign', contribution.entry) + pointer : pointer
+  }
+
+  /** What pointers name entries by: the same while all of them hold. @internal */
+  get entryNames(): unknown {
+    return this.#context.entryNames
+  }
+
+  /** Pointer of an insert. @internal */
+  insertPointer(insert: Insert): string {
+    return this.#context.pointerTo('inserts', insert)
+  }
+
+  /** Who one of its layers is, in words: "template campaign". @internal */
+  nameOf({ name, entry }: Contribution): string {
+    return entry ? `${this.#context.nameOfEntry(entry)} (${name})` : name
   }
 
   /** The inserts on the page, in the order of the file. */
@@ -240,8 +266,6 @@ class View {
   readonly #context: PageContext
   #style: StyleResult | undefined
   #decide: Decisions | undefined
-  /** Pointer of the page's own layout. */
-  #ownLayout: string | undefined
 
   constructor(page: ResolvedPage, viewport: Viewport, context: PageContext) {
     this.page = page
@@ -295,9 +319,7 @@ class View {
       ...(winner ? [styleEntry(winner, styled.value, 'wins', '')] : []),
       ...losers.map((d, n) => styleEntry(d, d.value, n + 1 < styled.together ? 'same' : 'overridden', '')),
       ...settings.map((entry): ChainEntry =>
-        entry.outcome === 'wins'
-          ? { ...entry, outcome: same(entry.value, styled.value) ? 'same' : 'overridden' }
-          : entry,
+        entry.outcome === 'wins' ? withOutcome(entry, same(entry.value, styled.value) ? 'same' : 'overridden') : entry,
       ),
     ]
   }
@@ -314,7 +336,7 @@ class View {
     const styled = this.#styled(path)
     if (styled) return styled.pointer || undefined
     const decision = this.#decision(path)
-    return decision.winner === null ? undefined : this.#pointerOf(decision, this.#layerOf(decision)) || undefined
+    return decision.winner === null ? undefined : this.#pointerOf(decision) || undefined
   }
 
   decidedBy(path: SettingPath): DecidingLayer | undefined {
@@ -322,8 +344,12 @@ class View {
     if (styled) return { layer: 'style', pointer: styled.pointer }
     const decision = this.#decision(path)
     if (decision.winner === null) return undefined
-    const layer = this.#layerOf(decision)
-    return { layer, pointer: this.#pointerOf(decision, layer) }
+    const contribution = this.#contributionOf(decision)
+    return {
+      layer: contribution?.layer ?? 'template',
+      pointer: this.#pointerOf(decision),
+      entry: contribution?.entry,
+    }
   }
 
   /** The declaration of a style sheet that decides a property. */
@@ -332,29 +358,44 @@ class View {
     return entries.size > 0 ? entries.get(path)?.declarations[0] : undefined
   }
 
-  #layerOf({ winner }: Decision): DecidingLayer['layer'] {
-    return typeof winner === 'number' ? (this.page.layout.contributions[winner]?.layer ?? 'template') : 'template'
+  #contributionOf({ winner }: Decision): Contribution | undefined {
+    return typeof winner === 'number' ? this.page.layout.contributions[winner] : undefined
   }
 
-  #pointerOf({ pointer }: Decision, layer: DecidingLayer['layer']): string {
-    return layer === 'page' ? (this.#ownLayout ??= toPointer(['pages', this.page.id, 'layout'])) + pointer : pointer
+  #pointerOf(decision: Decision): string {
+    return this.page.pointerOf(this.#contributionOf(decision), decision.pointer)
   }
 }
 
 /** A layer's word with its place. */
-function settingsEntry(
-  page: ResolvedPage,
-  { contribution, value, pointer: said, outcome, because }: LayerEntry,
-): ChainEntry {
-  const layer = contribution?.layer ?? 'template'
-  const pointer = layer === 'page' ? toPointer(['pages', page.id, 'layout']) + said : said
+function settingsEntry(page: ResolvedPage, entry: LayerEntry): ChainEntry {
+  const { contribution, value, outcome } = entry
+  const pointer = page.pointerOf(contribution, entry.pointer)
   return {
-    ...{ layer, value, outcome, because, pointer: pointer === '' ? null : pointer },
+    ...{ layer: contribution?.layer ?? 'template', value, outcome, pointer: pointer === '' ? null : pointer },
+    get because() {
+      return describeEntry(page, entry)
+    },
     get at() {
       return pointer === '' ? null : page.site.locate(pointer)
     },
   }
 }
+
+/** A layer's word in words: who set it, and why it ended so. */
+export function describeEntry(page: ResolvedPage, { contribution, from, reason, locker }: LayerEntry): string {
+  if (!contribution) return reason
+  const isOfBase = contribution.layer === 'template' && from !== undefined && contribution.name !== `template ${from}`
+  const why = locker ? `locked by ${page.nameOf(locker)}` : reason
+  return `${page.nameOf(contribution)}${isOfBase ? `, from its base ${from}` : ''}${why === '' ? '' : `; ${why}`}`
+}
+
+/** A chain's entry that ended otherwise; its getters stay such. */
+const withOutcome = (entry: ChainEntry, outcome: Outcome): ChainEntry =>
+  Object.defineProperties({} as ChainEntry, {
+    ...Object.getOwnPropertyDescriptors(entry),
+    outcome: { value: outcome, enumerable: true },
+  })
 
 function styleEntry(d: StyleDeclaration, value: Json, outcome: Outcome, why: string): ChainEntry {
   const important = d.important ? ' !important' : ''

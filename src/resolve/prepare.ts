@@ -1,10 +1,10 @@
 import { parseLength } from '../css/length.js'
 import { toPointer } from '../model/json.js'
+import { sectionsWith, type SectionName } from '../model/sections.js'
 import type { Site } from '../model/site.js'
 import { purposesOf } from '../select/page-facts.js'
 import { compileWhere } from '../select/selector.js'
 import { WhereIndex, type IndexedEntry } from '../select/where-index.js'
-import { AlikeStyles } from './alike-styles.js'
 import type { ChromePart } from './chrome-tree.js'
 import { readAssignments, type Assignments } from './assignments.js'
 import type { Contribution } from './contribution.js'
@@ -13,7 +13,7 @@ import { LayoutCache } from './layout-cache.js'
 import type { Layout } from './layout.js'
 import type { PageCore, PlacedInsert } from './page.js'
 import { readSettings, type Settings } from './settings.js'
-import type { StyleResult } from './style-layer.js'
+import type { MatchedStyles, StyleResult } from './style-layer.js'
 import { readSiteStyles, type SiteStyle, type SiteStyles } from './style-sheets.js'
 import { readTemplates, type Template } from './templates.js'
 
@@ -34,7 +34,8 @@ export interface Prepared {
   readonly layouts: LayoutCache
   readonly styled: WeakMap<Layout, StyledLayout>
   readonly stylesOn: WeakMap<PageCore, PageStyles>
-  readonly alike: AlikeStyles
+  /** What styles declare on each part, by styles, classes, markup and window. */
+  readonly matched: Map<string, MatchedStyles>
 }
 
 /** What styles make of a layout. */
@@ -60,62 +61,52 @@ export interface Inserts {
 
 const DEFAULT_BASE = 16
 
-export function prepare(site: Site): Prepared {
-  const templates = readTemplates(site.data)
-  return {
-    templates,
-    assignments: readAssignments(site),
-    rem: remOf(site),
-    purposes: purposesOf(site.data),
-    inserts: indexInserts(site),
-    fixed: fixedContributions(site, templates),
-    styles: readSiteStyles(site),
-    asleep: asleepIn(site),
-    layouts: new LayoutCache(),
-    styled: new WeakMap(),
-    stylesOn: new WeakMap(),
-    alike: new AlikeStyles(),
-  }
+/** One state of a site, as far as it decides what pages get. */
+export interface SiteState {
+  readonly site: Site
+  readonly prepared: Prepared
 }
 
-/** What is read of a changed site; what the change leaves alone is taken from before it, the same objects. */
-export function prepareAgain(before: Site, old: Prepared, site: Site, pages: Iterable<string>): Prepared {
-  const [a, b] = [before.data, site.data]
-  const isSame = (...keys: readonly (keyof Site['data'])[]): boolean => keys.every((key) => a[key] === b[key])
-  const isLed = [...pages].some((id) => before.pageData(id)?.path !== site.pageData(id)?.path)
-  if (isSame(...NEEDED) && (!isLed || !old.assignments.hasUnder)) return old
-  const templates = isSame('templates', 'extensions') ? old.templates : readTemplates(b, old.templates)
-  const isAssigned = isSame('assign', 'surrounds', 'extensions', 'purposes') && (!isLed || !old.assignments.hasUnder)
-  const earlier = {
-    before: old.assignments,
-    arePathsSame: !isLed && isSame('purposes'),
-    areSurroundsSame: isSame('surrounds', 'extensions'),
-  }
-  const isStyled = isSame('styles', 'extensions', 'locators', 'viewports', 'typography', 'purposes') && !isLed
+/** A state of a site with what was read of it, and whether pages have the same paths since. */
+export interface EarlierState extends SiteState {
+  readonly arePathsSame: boolean
+}
+
+/** What is read of a site; what the change since an earlier state leaves alone is taken from there, the same objects. */
+export function prepare(site: Site, earlier?: EarlierState): Prepared {
+  const { data } = site
+  const before = earlier?.prepared
+  const isSame = (...sections: readonly SectionName[]): boolean =>
+    earlier !== undefined && sections.every((section) => earlier.site.data[section] === data[section])
+  // What selects by `under` is as specific as other pages' paths.
+  const arePathsSame = earlier?.arePathsSame === true && isSame('purposes')
+  if (before && arePathsSame && isSame(...PREPARED)) return before
+  const kept = <K extends keyof Prepared>(key: K, isKept: boolean, read: () => Prepared[K]): Prepared[K] =>
+    before && isKept ? before[key] : read()
+  const templates = kept('templates', isSame('templates', 'extensions'), () => readTemplates(data, before?.templates))
+  const areSurroundsSame = isSame('surrounds', 'extensions')
+  const isStyled = arePathsSame && isSame('styles', 'extensions', 'locators', 'viewports', 'typography')
+  const areFixedSame = templates === before?.templates && isSame('theme', 'kinds', 'builders')
   return {
     templates,
-    assignments: isAssigned ? old.assignments : readAssignments(site, earlier),
-    rem: isSame('typography') ? old.rem : remOf(site),
-    purposes: isSame('purposes') ? old.purposes : purposesOf(b),
-    inserts: isSame('inserts', 'extensions', 'purposes') && !isLed ? old.inserts : indexInserts(site),
-    fixed:
-      isSame('theme', 'kinds', 'builders') && templates === old.templates
-        ? old.fixed
-        : fixedContributions(site, templates, old.fixed),
-    styles: isStyled ? old.styles : readSiteStyles(site),
-    asleep: asleepIn(site),
+    assignments: kept('assignments', arePathsSame && areSurroundsSame && isSame('assign'), () =>
+      readAssignments(site, before && { before: before.assignments, arePathsSame, areSurroundsSame }),
+    ),
+    rem: kept('rem', isSame('typography'), () => remOf(site)),
+    purposes: kept('purposes', isSame('purposes'), () => purposesOf(data)),
+    inserts: kept('inserts', arePathsSame && isSame('inserts', 'extensions'), () => indexInserts(site)),
+    fixed: kept('fixed', areFixedSame, () => fixedContributions(site, templates, before?.fixed)),
+    styles: kept('styles', isStyled, () => readSiteStyles(site)),
+    asleep: kept('asleep', isSame('kinds', 'extensions'), () => asleepIn(site)),
     layouts: new LayoutCache(),
-    styled: isStyled ? old.styled : new WeakMap(),
-    stylesOn: isStyled ? old.stylesOn : new WeakMap(),
-    alike: isStyled ? old.alike : new AlikeStyles(),
+    styled: kept('styled', isStyled, () => new WeakMap()),
+    stylesOn: kept('stylesOn', isStyled, () => new WeakMap()),
+    matched: kept('matched', isStyled, () => new Map()),
   }
 }
 
 /** Sections that something is read of for all pages; the others are looked up when they are needed. */
-const NEEDED = [
-  ...(['theme', 'kinds', 'templates', 'assign', 'builders', 'surrounds', 'inserts', 'styles', 'locators'] as const),
-  ...(['extensions', 'purposes', 'typography', 'viewports', 'precedence', 'choose', 'menus', 'assets'] as const),
-]
+const PREPARED = sectionsWith('isPrepared', true)
 
 const asleepIn = ({ data }: Site): ReadonlySet<string> =>
   new Set(Object.entries(data.kinds ?? {}).flatMap(([id, kind]) => (isOn(data, kind.from) ? [] : [id])))

@@ -1,21 +1,23 @@
 import { UnknownNameError } from '../model/unknown-name.js'
-import { FACETS, type Facet } from '../model/facets.js'
+import { entryPointer, jsonPointer, positionOf, type EntryList } from '../model/entries.js'
+import { FACETS, type Facet, type SettingPath } from '../model/facets.js'
+import type { Json } from '../model/json.js'
+import { LayeredMap } from '../model/layered-map.js'
 import { patchSite, type Patch, type Patched } from '../model/patch.js'
+import type { AssignData } from '../model/schema.js'
 import { rereadSite } from '../model/reread-site.js'
 import { deserializeChange, deserializeSite, serializeSite, type SerializedSite } from '../model/serialize-site.js'
 import type { Site, Viewport } from '../model/site.js'
 import { LOCATORS } from '../model/site-data.js'
 import type { PageFacts } from '../select/page-facts.js'
 import type { Assignments } from './assignments.js'
-import { keepsChoices, type EarlierCore } from './carried-choice.js'
 import { chromeTree, type ChromePart } from './chrome-tree.js'
-import { Family, makeCore } from './family.js'
 import type { Layout } from './layout.js'
 import { ResolvedPage, type PageContext, type PageCore, type PlacedInsert } from './page.js'
-import { prepare, prepareAgain, type Prepared } from './prepare.js'
-import { Renumbering } from './renumbered.js'
-import { reachOf, type Reach, type SiteState } from './reach.js'
-import { applyStyles, matchStyles, type StyleResult } from './style-layer.js'
+import { pageCore } from './page-core.js'
+import { prepare, type Prepared, type SiteState } from './prepare.js'
+import { reachOf, type Reach } from './reach.js'
+import { applyStyles, matchStyles, type MatchedStyles, type StyleResult } from './style-layer.js'
 import type { Template } from './templates.js'
 
 /** A site whose pages can be asked for anything; each is worked out when it is asked for. */
@@ -30,6 +32,12 @@ export interface ResolvedSite {
   readonly page: (id: string) => ResolvedPage
   /** Every page, dormant ones included, in the order of the file. */
   readonly pages: () => Iterable<ResolvedPage>
+  /** A pointer to an entry of a list. @internal */
+  readonly pointerTo: (list: EntryList, entry: object) => string
+  /** An assign entry in words: "assign entry 3". @internal */
+  readonly nameOfEntry: (entry: AssignData) => string
+  /** What pointers name entries by: the same while all of them hold. @internal */
+  readonly entryNames: unknown
   /** The site with a JSON Patch (RFC 6902) applied in memory. @throws {SiteError} When the result is no site. */
   readonly with: (patch: Patch) => ResolvedSite
   /**
@@ -53,8 +61,11 @@ export interface ResolvedSite {
   readonly change: SiteChange | undefined
   /** Lets go of the states that it was made out of: nothing is told about the change that made it any more. */
   readonly letGo: () => void
-  /** The same site as another sees it who notes what is asked of it. */
-  readonly seenThrough: (site: Site) => ResolvedSite
+  /**
+   * The same site for work whose results are kept: it reads the site through `site`, which may note what is read, and
+   * names entries of lists by their identity. @internal
+   */
+  readonly forFacts: (site: Site) => ResolvedSite
 }
 
 /** How a site came out of another. */
@@ -64,8 +75,6 @@ export interface SiteChange {
   readonly edited: ReadonlySet<string>
   /** Pages whose settings it may reach. */
   readonly reach: Reach
-  /** Entries of lists that have another number since. */
-  readonly renumbering: Renumbering
   /** Whether files were read again; else a patch was applied. */
   readonly isReread: boolean
 }
@@ -77,50 +86,41 @@ export interface SiteChange {
  * resolveSite(readSite(text)).page('visit').at('phone').spacing.before.value // => '32px'
  */
 export function resolveSite(site: Site): ResolvedSite {
-  return new Resolved(new Family(site, prepare(site)))
+  return new Resolved({ site, prepared: prepare(site) })
 }
 
-/** Past so many pages that differ from it, a state founds a family of its own. */
-const FAMILY_FLOOR = 64
-const mostApart = (pages: number): number => Math.max(FAMILY_FLOOR, Math.sqrt(pages) * 4)
+const NO_CORES = LayeredMap.of<PageCore>(new Map())
 
 /** Past so many changes in a row the states before them are let go. */
 const MOST_STEPS = 100
 
 class Resolved implements ResolvedSite, PageContext {
   readonly site: Site
-  #change: SiteChange | undefined
-  readonly #prepared: Prepared
-  readonly #family: Family
-  /** Pages that are not those of the family, and what is known of them. */
-  readonly #apart: ReadonlySet<string>
-  readonly #cores: Map<string, PageCore>
+  readonly #state: SiteState
+  /** What is known of pages from earlier states, and holds. */
+  #earlier: LayeredMap<PageCore>
+  /** What was worked out of pages in this state. */
+  #cores = new Map<string, PageCore>()
   readonly #pages = new Map<string, ResolvedPage>()
-  /** By what pages are made: the site itself, whoever sees it. */
-  #made: SiteState
-  #earlier: EarlierCore | undefined
-  #isKeeping = true
+  #change: SiteChange | undefined
   /** For how many changes the states before it are held on to. */
   #steps = 0
+  /** The site that this is a view of, for work whose results are kept. */
+  #origin: Resolved | undefined
 
-  constructor(
-    family: Family,
-    { site, prepared }: SiteState = family,
-    apart: ReadonlySet<string> = new Set(),
-    cores = new Map<string, PageCore>(),
-    change?: SiteChange,
-  ) {
-    this.site = site
+  constructor(state: SiteState, earlier: LayeredMap<PageCore> = NO_CORES, change?: SiteChange) {
+    this.site = state.site
+    this.#state = state
+    this.#earlier = earlier
     this.#change = change
-    this.#made = { site, prepared }
-    this.#prepared = prepared
-    this.#family = family
-    this.#apart = apart
-    this.#cores = cores
   }
 
   get change(): SiteChange | undefined {
     return this.#change
+  }
+
+  get #prepared(): Prepared {
+    return this.#state.prepared
   }
 
   get templates(): ReadonlyMap<string, Template> {
@@ -144,7 +144,7 @@ class Resolved implements ResolvedSite, PageContext {
     if (!page) {
       if (!this.site.pageData(id)) throw new UnknownNameError('page', id, this.site.pageIds)
       page = new ResolvedPage(this, this.#core(id))
-      if (this.#isKeeping) this.#pages.set(id, page)
+      if (!this.#origin) this.#pages.set(id, page)
     }
     return page
   }
@@ -155,15 +155,18 @@ class Resolved implements ResolvedSite, PageContext {
   }
 
   #core(id: string): PageCore {
-    if (!this.#apart.has(id)) return this.#family.core(id)
-    let core = this.#cores.get(id)
-    // Layouts of single edits are not kept for others: no page but this one is likely to have them.
-    if (!core) {
-      const isShared = this.#prepared !== this.#family.prepared
-      core = makeCore(this.#made, id, isShared, this.#earlier?.(id))
-      this.#cores.set(id, core)
-    }
+    if (this.#origin) return this.#origin.#core(id)
+    let core = this.#cores.get(id) ?? this.#earlier.get(id)
+    if (!core) this.#cores.set(id, (core = pageCore(this.#state, id)))
     return core
+  }
+
+  /** Every page; from then on all states that follow share what stays. */
+  #allCores(): LayeredMap<PageCore> {
+    for (const id of this.pageIds) this.#core(id)
+    if (this.#cores.size > 0) this.#earlier = this.#earlier.with(this.#cores)
+    this.#cores = new Map()
+    return this.#earlier
   }
 
   with(patch: Patch): ResolvedSite {
@@ -193,50 +196,34 @@ class Resolved implements ResolvedSite, PageContext {
   }
 
   #become({ site, pages: edited }: Patched, isReread = false): ResolvedSite {
-    const prepared = prepareAgain(this.site, this.#prepared, site, edited)
-    const after = { site, prepared }
-    const reach = reachOf(this.#made, after, edited, {
-      index: () => this.#family.index,
-      others: [...this.#apart].flatMap((id) => (this.site.pageData(id) ? [this.#core(id)] : [])),
-    })
-    const renumbering = Renumbering.between(this.site.data, site.data)
+    const arePathsSame = ![...edited].some((id) => this.site.pageData(id)?.path !== site.pageData(id)?.path)
+    const after = { site, prepared: prepare(site, { ...this.#state, arePathsSame }) }
+    const reach = reachOf(this.#state, after, edited, () => this.pageIds.map((id) => this.#core(id)))
+    const earlier = reach === 'all' ? NO_CORES : this.#allCores().with(new Map([...reach].map((id) => [id, undefined])))
     // Of many changes in a row only so many are held on to, the last one always: the first would never be let go.
     if (this.#steps >= MOST_STEPS) this.letGo()
-    const change = { before: this, edited, reach, renumbering, isReread }
-    // Whose entries have other numbers is not asked of each page: what is needed of them is made again.
-    const earlier = keepsChoices(this.#made, after, edited) ? this.#earlierCores() : undefined
-    const made = this.#after(after, renumbering.isEmpty ? reach : 'all', change, earlier)
-    made.#earlier = earlier
+    const made = new Resolved(after, earlier, { before: this, edited, reach, isReread })
     made.#steps = this.#steps + 1
     return made
   }
 
-  /** What is known of pages, without holding on to this state. */
-  #earlierCores(): EarlierCore {
-    const apart = this.#apart
-    const [mine, others] = [this.#cores, this.#family.known]
-    return (id) => (apart.has(id) ? mine : others).get(id)
-  }
-
-  #after(after: SiteState, reach: Reach, change: SiteChange, earlier: EarlierCore | undefined): Resolved {
-    const { site, prepared } = after
-    if (reach === 'all')
-      return new Resolved(new Family(site, prepared, undefined, earlier), after, undefined, undefined, change)
-    const apart = new Set([...this.#apart, ...reach])
-    const cores = new Map([...this.#cores].filter(([id]) => !reach.has(id)))
-    if (apart.size <= mostApart(site.pageIds.length)) return new Resolved(this.#family, after, apart, cores, change)
-    for (const [id, core] of this.#family.known) if (!apart.has(id)) cores.set(id, core)
-    return new Resolved(new Family(site, prepared, cores, earlier), after, undefined, undefined, change)
-  }
-
-  seenThrough(site: Site): ResolvedSite {
-    const state = { site, prepared: this.#prepared }
-    // How it came about it does not know: what is measured through it would hold on to all states before.
-    const seen = new Resolved(this.#family, state, this.#apart, this.#cores)
-    seen.#isKeeping = false
-    seen.#made = this.#made
-    seen.#earlier = this.#earlier
+  forFacts(site: Site): ResolvedSite {
+    // It does not know how the site came about: what is measured through it would hold on to all states before.
+    const seen = new Resolved({ site, prepared: this.#prepared })
+    seen.#origin = this
     return seen
+  }
+
+  readonly pointerTo = (list: EntryList, entry: object): string => {
+    const pointer = entryPointer(list, entry)
+    return this.#origin ? pointer : jsonPointer(this.site.data, pointer)
+  }
+
+  readonly nameOfEntry = (entry: AssignData): string =>
+    `assign entry ${(positionOf(this.site.data, 'assign', entry) ?? -1) + 1}`
+
+  get entryNames(): unknown {
+    return this.#origin ? 'by identity' : this.#state.prepared.assignments
   }
 
   insertsOn(facts: PageFacts, template: Template | undefined): readonly PlacedInsert[] {
@@ -256,19 +243,22 @@ class Resolved implements ResolvedSite, PageContext {
     const key = `${name} ${viewport.name} ${viewport.width} ${viewport.height}`
     let result = results.get(key)
     if (!result) {
-      result = this.#prepared.alike.resultOf(
-        `${key} ${[...parts].join()}`,
-        (path) => page.layout.decide(path, viewport.name).value,
-        () => {
-          const locators = this.site.data.locators ?? {}
-          const tree = chromeTree(locators, (part) => parts.has(part), classes)
-          return matchStyles({ tree, withAbsent: chromeTree(locators, () => true, classes), styles }, viewport)
-        },
-        (matched, settings) => applyStyles(matched, viewport, this.rem, settings),
-      )
-      results.set(key, result)
+      const settings = (path: SettingPath): Json => page.layout.decide(path, viewport.name).value
+      const matched = this.#matched(`${key} ${[...parts].join()}`, () => {
+        const locators = this.site.data.locators ?? {}
+        const tree = chromeTree(locators, (part) => parts.has(part), classes)
+        return matchStyles({ tree, withAbsent: chromeTree(locators, () => true, classes), styles }, viewport)
+      })
+      results.set(key, (result = applyStyles(matched, viewport, this.rem, settings)))
     }
     return result
+  }
+
+  #matched(key: string, match: () => MatchedStyles): MatchedStyles {
+    const { matched } = this.#prepared
+    let found = matched.get(key)
+    if (!found) matched.set(key, (found = match()))
+    return found
   }
 
   /** The styles that apply to a page, and all of the page that they can ask for. */

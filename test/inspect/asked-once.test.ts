@@ -1,5 +1,5 @@
 import { expect } from 'chai'
-import { inspect, measurePage, pageRule, readSite, resolveSite, RULES, type Finding } from 'wembra'
+import { inspect, measurePage, readSite, resolveSite, type Finding } from 'wembra'
 import { loadSite } from 'wembra/node'
 import { makeSite } from '../../bench/make-site.js'
 import { NOW, findingsOf, siteOf } from '../support/site.js'
@@ -33,25 +33,6 @@ describe('a site that is inspected for the last time', () => {
     const [once, again] = [inspect(site(), { now: NOW, isLast: true }), inspect(site(), { now: NOW })]
     expect(once).to.deep.equal(again)
     expect(once.length).to.be.above(100)
-  })
-})
-
-describe('a page that a fix is tried for', () => {
-  it('is asked once as it is and once as it would be, alone and together with others', () => {
-    const asked = new Map<string, number>()
-    const counter = pageRule({
-      ...{ id: 'counter', severity: 'note', facet: 'width', summary: 'Counts how often a page is asked.' },
-      ...{ matters: '-', holds: '-', example: '-', advice: '-', numbers: [], message: () => '-' },
-      check: ({ page: { id } }) => void asked.set(id, (asked.get(id) ?? 0) + 1),
-    })
-    const site = resolveSite(loadSite('examples/quillmere'))
-    const rules = [...RULES.filter(({ id }) => id === 'header-unreadable'), counter]
-    const fixes = inspect(site, { now: NOW, rules, fixes: 'first' }).flatMap((finding) => finding.fixes)
-    const parts = fixes.filter(({ title }) => title.startsWith('page by page'))
-    expect(parts).to.have.length(1)
-    expect(parts[0]?.pages).to.have.length(4)
-    // As it is for what is told, and again for what is tried, since all rules see it then.
-    for (const page of parts[0]?.pages ?? []) expect(asked.get(page), page).to.equal(3)
   })
 })
 

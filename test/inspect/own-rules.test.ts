@@ -1,5 +1,5 @@
 import { expect } from 'chai'
-import { inspect, pageRule, UnknownNameError, viewRule, type Patch, type Rule } from 'wembra'
+import { inspect, pageRule, UnknownNameError, viewRule, type Rule } from 'wembra'
 import { NOW, siteOf } from '../support/site.js'
 
 const WORDS = {
@@ -102,82 +102,5 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { h
   it('are turned off, and their severity set, by the site as that of others', () => {
     const quiet = siteOf(`severity: { title-missing: none }\n`)
     expect(inspect(quiet, { now: NOW, rules: ['title-missing'] })).to.deep.equal([])
-  })
-})
-
-/** Rules that look at what is printed, and count how often they are asked. */
-function counting(looksAt: Rule['looksAt']) {
-  const asked = { view: 0, page: 0 }
-  const words = { ...WORDS, severity: 'note', facet: 'site', numbers: [], message: () => 'seen', looksAt } as const
-  const rules = [
-    viewRule({
-      ...{ ...words, id: 'seen-at' },
-      check: ({ measure, view }, report) => {
-        asked.view++
-        if (measure.box('footer') && view.viewport.name === 'phone') report({ at: '/theme', numbers: {} })
-      },
-    }),
-    pageRule({ ...{ ...words, id: 'seen-on' }, check: () => void asked.page++ }),
-  ]
-  return { asked, rules }
-}
-
-describe('rules that say which printed parts they look at', () => {
-  const site = () =>
-    siteOf(`surrounds:
-  top: { as: header, rows: [ { items: [ { text: Tarn } ] } ] }
-  end: { as: footer, rows: [ { items: [ { text: by the lake } ] } ] }
-  rail: { as: sidebar, items: [ { text: hours } ] }
-inserts: [ { id: strip, at: after-header, where: { all: true }, items: [ { use: rail } ] } ]
-theme: { layout: { header: { use: top }, footer: { use: end }, sidebar: { use: rail, side: right } } }
-pages:
-  visit: { path: /visit, title: Visit }
-  people: { path: /people, title: People }`)
-
-  /** How often a rule is asked after a change of two pages at three viewports, and which pages it finds. */
-  function askedAfter(looksAt: Rule['looksAt'], patch: Patch) {
-    const { asked, rules } = counting(looksAt)
-    const before = site()
-    inspect(before, { now: NOW, rules })
-    expect(asked).to.deep.equal({ view: 6, page: 2 })
-    const found = inspect(before.with(patch), { now: NOW, rules })
-    expect(found.map(({ rule, pages, viewports }) => [rule, pages, viewports])).to.deep.equal([
-      ['seen-at', ['visit', 'people'], ['phone']],
-    ])
-    return { view: asked.view - 6, page: asked.page - 2 }
-  }
-
-  const reword = (path: string, text: string): Patch => [{ op: 'replace', path, value: text }]
-  const footer = reword('/surrounds/end/rows/0/items/0/text', 'at the lake')
-  const AGAIN = { view: 6, page: 2 }
-  const NOT = { view: 0, page: 0 }
-
-  it('are asked again where one of these parts is other, and are told as before where none is', () => {
-    expect(askedAfter(['footer'], footer)).to.deep.equal(AGAIN)
-    expect(askedAfter(['header', 'main'], footer)).to.deep.equal(NOT)
-    expect(askedAfter([], footer)).to.deep.equal(NOT)
-  })
-
-  it('are always asked again where they do not say', () => {
-    expect(askedAfter(undefined, footer)).to.deep.equal(AGAIN)
-  })
-
-  it('are asked about the main part where a header of another height moves it', () => {
-    const taller: Patch = [{ op: 'add', path: '/surrounds/top/rows/0/padding', value: '10px 0' }]
-    expect(askedAfter(['main'], taller)).to.deep.equal(AGAIN)
-    expect(askedAfter(['footer'], taller)).to.deep.equal(NOT)
-    const other = reword('/surrounds/top/rows/0/items/0/text', 'Lake')
-    expect(askedAfter(['header'], other)).to.deep.equal(AGAIN)
-    expect(askedAfter(['main'], other)).to.deep.equal(NOT)
-  })
-
-  it('are asked about the main part where what an insert or sidebar prints is other', () => {
-    expect(askedAfter(['main'], reword('/surrounds/rail/items/0/text', 'doors'))).to.deep.equal(AGAIN)
-    expect(askedAfter(['header'], reword('/surrounds/rail/items/0/text', 'doors'))).to.deep.equal(NOT)
-  })
-
-  it('are asked whatever they say where anything but a surround changes', () => {
-    const both: Patch = [...footer, { op: 'add', path: '/theme/ground', value: { color: '#eee' } }]
-    expect(askedAfter([], both)).to.deep.equal(AGAIN)
   })
 })

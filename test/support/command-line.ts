@@ -3,8 +3,7 @@ import { resolve } from 'node:path'
 import { main } from '../../dist/cli/main.js'
 import { processIo } from '../../dist/cli/io.js'
 
-/** A Node that compiles less: beside other tests, what is compiled in the background is not free. */
-const NODE = [process.execPath, '--interrupt-budget=1000000'] as const
+const NODE = [process.execPath] as const
 const BIN = resolve('bin/wembra.js')
 /** The command, as it is started. */
 export const COMMAND = [...NODE, BIN] as const

@@ -1,4 +1,4 @@
-import { setPath, PathError, type Json, type Patch, type ResolvedSite } from 'wembra'
+import { setPath, PatchError, PathError, SiteError, type Json, type Patch, type ResolvedSite } from 'wembra'
 import type { Random } from './random-site.js'
 
 /** What may be set of a layout, at any layer. */
@@ -19,6 +19,29 @@ const SETTINGS: readonly (readonly [string, Json])[] = [
 ]
 
 type Make = (site: ResolvedSite, r: Random) => Patch | undefined
+
+/** Lists of the document to which every file adds. */
+const LISTS = ['assign', 'inserts', 'policies', 'allow', 'styles'] as const
+
+/** An entry for a list; its texts look like pointers and names of other entries. */
+function newEntry(list: (typeof LISTS)[number], site: ResolvedSite, r: Random): Json {
+  const where = r.pick<Json>([{ all: true }, { page: r.pick(site.pageIds) }, { kind: 'page' }])
+  switch (list) {
+    case 'assign':
+      return { layout: { spacing: { before: `${r.below(90)}px` } }, where: [where] }
+    case 'inserts':
+      return {
+        ...{ id: `assign entry ${1 + r.below(9)} ${r.below(1000)}`, at: r.pick(['before-content', 'before-header']) },
+        ...{ where: [where], items: [{ text: '/inserts/12 and /assign/3', links: ['https://example.net/assign/1'] }] },
+      }
+    case 'policies':
+      return { name: `assign entry ${r.below(4)}`, where: [where], require: { title: r.pick(['shown', 'absent']) } }
+    case 'allow':
+      return { rule: r.pick(['nav-lost', 'title-missing', 'content-at-edge']), where: [where], reason: '/assign/0' }
+    case 'styles':
+      return { css: r.pick(['.page-title { display: none }', '#top { position: fixed }']), where: [where] }
+  }
+}
 
 const keys = (things: object | undefined): readonly string[] => Object.keys(things ?? {})
 const at = (...path: readonly (string | number)[]): string => path.map((key) => `/${key}`).join('')
@@ -134,6 +157,54 @@ export const PATCHES: Readonly<Record<string, Make>> = {
     }
     return [{ op: 'add', path: site.data.allow ? '/allow/-' : '/allow', value: site.data.allow ? value : [value] }]
   },
+  'a list’s entry more': (site, r) => {
+    const list = r.pick(LISTS)
+    const count = site.site.data[list]?.length ?? 0
+    const value = newEntry(list, site, r)
+    return count === 0
+      ? [{ op: 'add', path: `/${list}`, value: [value] }]
+      : [{ op: 'add', path: at(list, r.below(count + 1)), value }]
+  },
+  'a list’s entry less': ({ site }, r) => {
+    const lists = LISTS.filter((list) => (site.data[list]?.length ?? 0) > 0)
+    if (lists.length === 0) return undefined
+    const list = r.pick(lists)
+    return [{ op: 'remove', path: at(list, r.below(site.data[list]?.length ?? 0)) }]
+  },
+  'a list’s entry moved': ({ site }, r) => {
+    const list = r.pick(LISTS)
+    const entries = (site.data[list] ?? []) as unknown as readonly Json[]
+    // Entries of files underneath stay where they are: their file is part of what decides ties.
+    const own = entries.flatMap((_, n) => (site.nearness(at(list, n)) === 0 ? [n] : []))
+    if (own.length < 2) return undefined
+    const [from, path] = [r.pick(own), r.pick(own)]
+    return own.length === entries.length
+      ? [{ op: 'move', from: at(list, from), path: at(list, path) }]
+      : [
+          { op: 'remove', path: at(list, from) },
+          { op: 'add', path: at(list, path), value: entries[from] as Json },
+        ]
+  },
+  'words like entries': ({ site }, r) => {
+    const id = r.pick(site.pageIds)
+    const value = [
+      {
+        section: `assign entry ${1 + r.below(6)}`,
+        ...{ band: 'full', background: { color: '#123' }, padding: 0 },
+        items: [
+          { heading: 1, text: `/assign/${r.below(6)}` },
+          { button: 'On', url: `/inserts/${r.below(4)}` },
+        ],
+      },
+    ]
+    return [{ op: 'add', path: at('pages', id, 'body'), value }]
+  },
+  'two changes at once': (site, r) => {
+    const names = Object.keys(PATCHES).filter((name) => name !== 'two changes at once')
+    const first = PATCHES[r.pick(names)]?.(site, r)
+    const second = first && PATCHES[r.pick(names)]?.(site.with(first), r)
+    return first && second ? [...first, ...second] : undefined
+  },
   'a ground': ({ site }) => setPath(site, '/theme/ground', { color: '#eee', ink: '#777' }),
 }
 
@@ -142,7 +213,7 @@ export function randomPatch(kind: string, site: ResolvedSite, r: Random): Patch 
   try {
     return PATCHES[kind]?.(site, r)
   } catch (error) {
-    if (error instanceof PathError) return undefined
+    if (error instanceof PathError || error instanceof PatchError || error instanceof SiteError) return undefined
     throw error
   }
 }

@@ -2,6 +2,7 @@ import { plural } from '../words.js'
 import type { PageSight } from '../page-sight.js'
 import { siteRule } from '../rule.js'
 import { rememberedWith } from '../../model/remembered.js'
+import type { AssignData } from '../../model/schema.js'
 import type { Viewport } from '../../model/site.js'
 import type { Assignments } from '../../resolve/assignments.js'
 import type { Contribution } from '../../resolve/contribution.js'
@@ -32,11 +33,12 @@ pages: { visit: { path: /visit, title: Visit } }
       ? `it matches ${plural(worst.numbers['pages'], 'page')} and decides nothing: stronger entries decide everywhere`
       : `its selector ${worst.words['selector']} matches ${plural(worst.numbers['pages'], 'page')}, and its except excludes every match`,
   advice: 'remove it, or make it more specific than those that win',
-  looksAt: [],
   marks(sight, mark) {
     const { matched, deciding, selectors } = entriesOn(sight)
-    for (const index of matched) mark(`/assign/${index}`, deciding.includes(index) ? DECIDES : IDLE)
-    for (const { at, isShut, words } of selectors) mark(at, isShut ? SHUT : OPEN, words)
+    for (const { data } of matched)
+      mark(sight.resolved.pointerTo('assign', data), deciding.includes(data) ? DECIDES : IDLE)
+    for (const { data, at, isShut, words } of selectors)
+      mark(sight.resolved.pointerTo('assign', data) + at, isShut ? SHUT : OPEN, words)
   },
   judge(tally, _survey, report, at) {
     const isEntry = at.split('/').length === 3
@@ -60,6 +62,8 @@ pages: { visit: { path: /visit, title: Visit } }
 const [DECIDES, IDLE, OPEN, SHUT] = ['decides', 'idle', 'open', 'shut'] as const
 
 interface Excepting {
+  readonly data: AssignData
+  /** Pointer of the selector in the entry. */
   readonly at: string
   readonly words: string
   readonly isShut: (page: ResolvedPage) => boolean
@@ -71,14 +75,14 @@ const excepting = new WeakMap<Assignments, WhereIndex<Excepting>>()
 function exceptingIn({ assignments, site }: ResolvedSite): WhereIndex<Excepting> {
   let known = excepting.get(assignments)
   if (!known) {
-    const selectors = assignments.entries.flatMap(({ index, data }) => {
+    const selectors = assignments.entries.flatMap(({ data }) => {
       if (data.except === undefined) return []
       const except = compileWhere(site, data.except)
       const isShut = (page: ResolvedPage): boolean =>
         except.match(page.facts, page.core.template?.id ?? null) !== undefined
       return selectorsOf(data.where).map((selector, n) => {
-        const at = Array.isArray(data.where) ? `/assign/${index}/where/${n}` : `/assign/${index}/where`
-        return { entry: { at, words: JSON.stringify(selector), isShut }, where: compileWhere(site, selector) }
+        const at = Array.isArray(data.where) ? `/where/${n}` : '/where'
+        return { entry: { data, at, words: JSON.stringify(selector), isShut }, where: compileWhere(site, selector) }
       })
     })
     excepting.set(assignments, (known = new WhereIndex(selectors)))
@@ -86,15 +90,15 @@ function exceptingIn({ assignments, site }: ResolvedSite): WhereIndex<Excepting>
   return known
 }
 
-/** The contributions of a layout that decide something at some viewport, by their names. */
-const decidersIn = rememberedWith<Layout, ReadonlySet<string>>(1)
+/** The entries of a layout that decide something at some viewport. */
+const decidersIn = rememberedWith<Layout, ReadonlySet<object | undefined>>(1)
 
-function findDeciders(layout: Layout, viewports: readonly Viewport[]): ReadonlySet<string> {
+function findDeciders(layout: Layout, viewports: readonly Viewport[]): ReadonlySet<object | undefined> {
   const decides = ({ settings }: Contribution, index: number): boolean =>
     settings.locks.size > 0 ||
     [...settings.values.keys()].some((path) => viewports.some(({ name }) => layout.decide(path, name).winner === index))
   const deciding = layout.contributions.filter((each, index) => each.layer === 'assign' && decides(each, index))
-  return new Set(deciding.map(({ name }) => name))
+  return new Set(deciding.map(({ entry }) => entry))
 }
 
 /** Which assign entries match a page, which of them decide something there, and what their excepts shut out. */
@@ -102,14 +106,14 @@ function entriesOn({ page, resolved }: PageSight) {
   const { site } = page
   const templates = resolved.assignments.templatesFor(page.facts)
   const settings = resolved.assignments.settingsFor(page.facts, page.choice.template?.id ?? null)
-  const winning = page.choice.winner?.pointer
-  const chosen = templates.filter(({ entry }) => winning === `/assign/${entry.index}/template`)
+  const winning = page.choice.winner?.entry
+  const chosen = templates.filter(({ entry }) => winning === entry.data)
   const deciders = decidersIn(page.layout, [site.viewports], () => findDeciders(page.layout, site.viewports))
-  const deciding = settings.filter(({ entry }) => entry.contribution && deciders.has(entry.contribution.name))
+  const deciding = settings.filter(({ entry }) => deciders.has(entry.data))
   const excepted = exceptingIn(resolved).match(page.facts, page.core.template?.id ?? null)
   return {
     selectors: excepted.map(({ entry }) => ({ ...entry, isShut: entry.isShut(page) })),
-    matched: [...templates, ...settings].map(({ entry }) => entry.index),
-    deciding: [...chosen, ...deciding].map(({ entry }) => entry.index),
+    matched: [...templates, ...settings].map(({ entry }) => entry),
+    deciding: [...chosen, ...deciding].map(({ entry }) => entry.data),
   }
 }

@@ -3,6 +3,7 @@ import type { Layout } from '../../resolve/layout.js'
 import { sameValue } from '../../resolve/page.js'
 import { compareSpecificity } from '../../select/selector.js'
 import type { Matched } from '../../select/where-index.js'
+import type { AssignData } from '../../model/schema.js'
 import type { Assignment } from '../../resolve/assignments.js'
 import { atViewport, settingFor } from '../../resolve/settings.js'
 import type { PageSight } from '../page-sight.js'
@@ -27,13 +28,12 @@ pages: { visit: { path: /visit, title: Visit, tags: [ old, new ] } }
   message: ({ worst }) =>
     `${worst.words?.['winner'] ?? ''} and ${worst.words?.['loser'] ?? ''} tie over ${worst.words?.['what'] ?? ''}; the order of the file decides`,
   advice: 'make one more specific, or name the pages of the other in its except',
-  looksAt: [],
   check(sight, report) {
-    for (const fact of [...templateTie(sight), ...settingTies(sight)]) report(fact)
+    for (const tie of [...templateTie(sight), ...settingTies(sight)]) report(factOf(tie, sight))
   },
   propose: ({ worst, pages, at }) => {
     const winner = at.split('/').slice(0, 3).join('/')
-    const loser = worst.words?.['loserAt'] ?? ''
+    const loser = worst.related?.[0]?.pointer ?? ''
     return [
       {
         title: 'keep things as they are: take these pages out of the entry that loses',
@@ -49,35 +49,44 @@ pages: { visit: { path: /visit, title: Visit, tags: [ old, new ] } }
   },
 })
 
-const nameOf = ({ index }: Assignment): string => `assign entry ${index + 1}`
+interface Tie {
+  readonly winner: AssignData
+  readonly loser: AssignData
+  /** Pointer of the value that wins, in its entry. */
+  readonly at: string
+  readonly what: string
+}
 
-function tie(winner: Assignment, loser: Assignment, at: string, what: string): Fact {
+function factOf({ winner, loser, at, what }: Tie, { resolved }: PageSight): Fact {
+  const { nameOfEntry, pointerTo } = resolved
   return {
-    at,
+    at: pointerTo('assign', winner) + at,
     numbers: {},
-    words: { winner: nameOf(winner), loser: nameOf(loser), loserAt: `/assign/${loser.index}`, what },
-    related: [{ pointer: `/assign/${loser.index}`, because: 'ties with it' }],
+    words: { winner: nameOfEntry(winner), loser: nameOfEntry(loser), what },
+    related: [{ pointer: pointerTo('assign', loser), because: 'ties with it' }],
   }
 }
 
 const isTied = (a: Matched<Assignment>, b: Matched<Assignment>): boolean =>
   a !== b && compareSpecificity(a.selector.specificity, b.selector.specificity) === 0
 
-function templateTie({ page, resolved }: PageSight): readonly Fact[] {
+function templateTie({ page, resolved }: PageSight): readonly Tie[] {
   const winning = page.choice.winner
   if (winning?.layer !== 'assign') return []
   const matched = resolved.assignments.templatesFor(page.facts)
-  const winner = matched.find(({ entry }) => winning.pointer === `/assign/${entry.index}/template`)
+  const winner = matched.find(({ entry }) => winning.entry === entry.data)
   const loser = winner && matched.find((m) => isTied(m, winner) && m.entry.data.template !== winning.value)
-  return winner && loser ? [tie(winner.entry, loser.entry, winning.pointer, 'the template')] : []
+  return winner && loser
+    ? [{ winner: winner.entry.data, loser: loser.entry.data, at: '/template', what: 'the template' }]
+    : []
 }
 
 /** For how many ways in which a layout's entries mean pages their ties are held. */
 const MOST_HELD = 16
 /** Pages of one layout that are meant by the same selectors have the same ties. */
-const tiesOf = rememberedWith<Layout, readonly Fact[]>(MOST_HELD)
+const tiesOf = rememberedWith<Layout, readonly Tie[]>(MOST_HELD)
 
-function settingTies(sight: PageSight): readonly Fact[] {
+function settingTies(sight: PageSight): readonly Tie[] {
   const { page, resolved } = sight
   const matched = resolved.assignments.settingsFor(page.facts, page.choice.template?.id ?? null)
   // They come weakest first: two that mean the page equally well are neighbors, and most pages have none.
@@ -87,16 +96,14 @@ function settingTies(sight: PageSight): readonly Fact[] {
   return tiesOf(page.layout, others, () => findTies(sight, matched))
 }
 
-function findTies({ page, resolved, sights }: PageSight, matched: readonly Matched<Assignment>[]): readonly Fact[] {
-  const found = new Map<string, Fact>()
+function findTies({ page, resolved, sights }: PageSight, matched: readonly Matched<Assignment>[]): readonly Tie[] {
+  const found = new Map<string, Tie>()
   const paths = new Set(matched.flatMap(({ entry }) => [...(entry.contribution?.settings.values.keys() ?? [])]))
   for (const { view } of sights)
     for (const path of paths) {
       const decision = page.layout.decide(path, view.viewport.name)
       const deciding = typeof decision.winner === 'number' ? page.layout.contributions[decision.winner] : undefined
-      const winner = matched.find(
-        ({ entry }) => deciding?.layer === 'assign' && entry.contribution?.name === deciding.name,
-      )
+      const winner = deciding?.entry && matched.find(({ entry }) => entry.data === deciding.entry)
       if (!winner) continue
       const loser = matched.find((m) => {
         const setting = m.entry.contribution && settingFor(m.entry.contribution.settings, path)
@@ -105,7 +112,9 @@ function findTies({ page, resolved, sights }: PageSight, matched: readonly Match
         return isTied(m, winner) && isSet && !sameValue(value, decision.value, view.viewport, resolved.rem)
       })
       const at = winner.entry.contribution?.settings.values.get(path)?.pointer
-      if (loser && at !== undefined && !found.has(at)) found.set(at, tie(winner.entry, loser.entry, at, path))
+      if (!loser || at === undefined) continue
+      const key = `${matched.indexOf(winner)} ${at}`
+      if (!found.has(key)) found.set(key, { winner: winner.entry.data, loser: loser.entry.data, at, what: path })
     }
   return [...found.values()]
 }

@@ -22,7 +22,6 @@ export const boxedIn = viewRule({
     return `${which} ${sections.size === 1 ? 'ends' : 'end'} up to ${Math.round((worst.numbers['short'] ?? 0) * 10) / 10} px short of the window’s edge`
   },
   advice: 'let the band break out, or give the page a full width',
-  looksAt: ['main'],
   check(sight, report) {
     const { width } = sight.view.viewport
     for (const { data, band, pointer, id } of sight.measure.sections) {

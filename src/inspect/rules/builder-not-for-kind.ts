@@ -18,7 +18,6 @@ pages: { visit: { path: /visit, title: Visit, kind: article, built: { with: stav
   message: ({ worst }) =>
     `the builder "${worst.words?.['builder'] ?? ''}" is not for pages of kind ${worst.words?.['kind'] ?? ''}`,
   advice: 'switch the builder on for this kind, or make the page one of another',
-  looksAt: [],
   check(sight, report) {
     const { builder, kind } = sight.page.facts
     const kinds = builder === undefined ? undefined : own(sight.resolved.site.data.builders, builder)?.kinds

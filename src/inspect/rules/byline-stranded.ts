@@ -15,7 +15,6 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { h
   numbers: [],
   message: () => 'the byline is shown without the title that it belongs to',
   advice: 'hide the byline as well, or show the title',
-  looksAt: ['main'],
   check(sight, report) {
     if (sight.measure.box('byline') && !sight.isShown('title'))
       report({ numbers: {}, ...sight.decider('title.presence') })

@@ -32,7 +32,6 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { t
     return `the clearance of ${px(clearance)} px is ${upTo}${px(off)} px too ${clearance > needed ? 'much' : 'little'}: ${why}`
   },
   advice: 'set clearance: auto, which is the height of a fixed or overlay header and 0 without one',
-  looksAt: ['header', 'main'],
   check(sight, report) {
     const said = sight.view.value('header.clearance')
     const { clearance } = sight.measure

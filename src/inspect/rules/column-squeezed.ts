@@ -22,7 +22,6 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { t
   worst: 'smallest',
   message: ({ worst }) => `${worst.words?.['what'] ?? 'the column'} is only ${px(worst.numbers['column'])} px wide`,
   advice: 'reduce the padding at this viewport, or stack the columns',
-  looksAt: ['main'],
   check(sight, report) {
     const least = LEAST_COLUMN_REM * sight.frame.typography.base
     const column = sight.measure.box('column')

@@ -22,7 +22,6 @@ export const columnsCrushed = viewRule({
   message: ({ worst }) =>
     `the narrowest column is ${px(worst.numbers['narrowest'])} px wide; ${px(worst.numbers['needed'])} px can be read`,
   advice: 'set stackAt, so that columns are stacked on narrow windows',
-  looksAt: ['main'],
   check(sight, report) {
     const rem = sight.frame.typography.base
     for (const { columns, pointer } of sight.measure.sections) {

@@ -18,7 +18,6 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { t
   numbers: ['difference'],
   message: ({ worst }) => `the comments and the content above differ by ${px(worst.numbers['difference'])} px in width`,
   advice: 'give the comments the content’s width',
-  looksAt: ['main'],
   check(sight, report) {
     const comments = sight.measure.box('comments')
     const column = sight.measure.box('column')

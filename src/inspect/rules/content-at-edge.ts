@@ -25,7 +25,6 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { h
   worst: 'smallest',
   message: ({ worst }) => `${worst.words?.['what'] ?? 'text'} touches the ${worst.words?.['edge'] ?? 'edge'}`,
   advice: 'pad the section, or give the page its space back',
-  looksAt: ['header', 'main'],
   check(sight, report) {
     const { width } = sight.measure.viewport
     const texts = placedTexts(sight)

@@ -19,7 +19,6 @@ pages: { visit: { path: /visit, title: Visit, template: t, body: [ { section: s,
   message: ({ worst }) =>
     `the template leaves the content out: ${plural(worst.numbers['words'], 'word')} in ${plural(worst.numbers['items'], 'item')} are unseen`,
   advice: 'give the template a place for content, or the page another template',
-  looksAt: [],
   check(sight, report) {
     const unseen = contentUnseen(sight)
     if (unseen && !unseen.replaced) report({ at: unseen.at, numbers: unseen.numbers })

@@ -4,7 +4,7 @@ import { isOwn } from '../copies.js'
 import { siteRule } from '../rule.js'
 import { fromPointer, valueAt } from '../../model/json.js'
 import { setAt } from '../propose.js'
-import { allOf } from '../reads.js'
+import { allOf } from '../engine/reads.js'
 
 /** A copy and its source, no longer the same. */
 export const copyDrifted = siteRule({

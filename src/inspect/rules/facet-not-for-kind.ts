@@ -18,7 +18,6 @@ pages: { visit: { path: /visit, title: Visit, kind: product, layout: { spacing: 
   message: ({ worst }) =>
     `${worst.words?.['facet'] ?? ''} cannot be set for pages of kind ${worst.words?.['kind'] ?? ''}`,
   advice: 'remove it, or add the facet to the kind',
-  looksAt: [],
   check(sight, report) {
     const { kind } = sight.page.facts
     const { layout } = sight.page.data

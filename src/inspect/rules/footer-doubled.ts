@@ -11,6 +11,5 @@ export const footerDoubled = viewRule({
 theme: { layout: { footer: { use: foot } } }
 pages: { visit: { path: /visit, title: Visit, body: [ { section: s, role: contentinfo, items: [ { text: words } ] } ] } }
 `,
-  looksAt: ['main', 'footer'],
   ...doubledChrome('footer', (role) => role === 'contentinfo'),
 })

@@ -16,7 +16,6 @@ pages: { visit: { path: /, title: Visit, status: draft, share: { image: mark }, 
   numbers: [],
   message: () => 'the front page is a draft',
   advice: 'publish it, or name another',
-  looksAt: [],
   check(sight, report) {
     if (sight.page.facts.purposes.includes('front') && !sight.isPublished)
       report({ at: sight.pointer('status'), numbers: {} })

@@ -17,7 +17,6 @@ pages: { visit: { path: /visit, title: Visit, template: t, body: [ { section: s,
   message: ({ worst }) =>
     `${Math.round(worst.numbers['px'] ?? 0)} px of gap are left ${worst.words?.['where'] ?? 'behind'}`,
   advice: 'remove the gap from the template’s arrange, or give pages without it a template of their own',
-  looksAt: ['main'],
   check(sight, report) {
     const pointer = sight.page.choice.template?.arrangePointer
     if (pointer === undefined) return

@@ -21,7 +21,6 @@ export const guttersDoubled = viewRule({
   numbers: ['edge'],
   message: ({ worst }) => `the page’s gutter and the section’s padding add up to ${px(worst.numbers['edge'])} px`,
   advice: 'leave side padding to the page, or give the page a full width',
-  looksAt: ['main'],
   check(sight, report) {
     const gutter = gutterInForce(sight)
     if (gutter <= TOLERANCE_PX) return

@@ -25,7 +25,6 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { t
     return `the header covers ${px(covered)} px of ${worst.words?.['what'] ?? 'the first content'}: it is ${px(needed)} px tall and has ${px(room)} px of room`
   },
   advice: 'give the header its room with clearance: auto, let it flow, or pad the first section by the px needed',
-  looksAt: ['header', 'main'],
   check(sight, report) {
     const { measure } = sight
     const header = headerBox(measure)

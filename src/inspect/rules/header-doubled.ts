@@ -12,7 +12,6 @@ export const headerDoubled = viewRule({
 theme: { layout: { header: { use: top } } }
 pages: { visit: { path: /visit, title: Visit, body: [ { section: s, role: banner, items: [ { text: words } ] } ] } }
 `,
-  looksAt: ['header', 'main'],
   ...doubledChrome(
     'header',
     (role, section, { firstSection }) => role === 'banner' || (role === 'navigation' && section === firstSection),

@@ -21,7 +21,6 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { t
   message: ({ worst }) =>
     `the header is ${px(worst.numbers['height'])} px tall: ${Math.round((worst.numbers['share'] ?? 0) * 100)} % of the screen`,
   advice: 'hide rows at this viewport, or make them lower',
-  looksAt: ['header'],
   check({ header, measure }, report) {
     const share = (header?.height ?? 0) / measure.viewport.height
     if (!header || share <= HEADER_SHARE) return

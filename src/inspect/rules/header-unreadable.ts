@@ -26,7 +26,6 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, padding: 90p
   message: ({ worst }) =>
     `the header’s ink ${worst.words?.['ink'] ?? ''} has a contrast of ${(worst.numbers['ratio'] ?? 0).toFixed(2)} with what is behind it; ${LEAST_CONTRAST} is needed`,
   advice: 'give the header an ink or a background of its own on these pages',
-  looksAt: ['header', 'main'],
   check(sight, report) {
     if (!sight.header || !sight.texts.some(({ place }) => place === 'header')) return
     const { ink, at } = headerInk(sight)

@@ -3,7 +3,7 @@ import type { Deciding } from '../deciding.js'
 import type { PageSight } from '../page-sight.js'
 import { overridePages, pagesInWords } from '../propose.js'
 import { siteRule } from '../rule.js'
-import { allOf } from '../reads.js'
+import { allOf } from '../engine/reads.js'
 
 /** A page that is kept from search engines and offered in a menu. */
 export const hiddenButLinked = siteRule({

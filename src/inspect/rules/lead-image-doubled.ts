@@ -21,7 +21,6 @@ pages: { visit: { path: /visit, title: Visit, image: dome, layout: { leadImage: 
       ? 'the lead picture is set and never printed'
       : 'the lead picture is shown twice, once by the theme and once in the first section',
   advice: 'remove one of the two, or show the lead image',
-  looksAt: ['main'],
   check(sight, report) {
     const { image } = sight.page.data
     if (image === undefined || !sight.sights[0]?.frame.asset(image)) return

@@ -24,7 +24,6 @@ theme: { layout: { header: { use: top } } }
   message: ({ worst }) =>
     `${px(worst.numbers['blank'])} px of the logo are empty rows; without them the header is ${px(worst.numbers['saved'])} px lower`,
   advice: 'cut the empty rows from the picture',
-  looksAt: ['header'],
   check(sight, report) {
     const { header } = sight
     if (!header || header.certainty === 'measured' || header.certainty === 'declared') return

@@ -19,7 +19,6 @@ export const maxHasNoEffect = viewRule({
   message: ({ worst }) =>
     `a maximum of ${px(worst.numbers['max'])} px has no effect in a container of at most ${px(worst.numbers['limit'])} px`,
   advice: 'remove it, or make it smaller than the container',
-  looksAt: ['main'],
   check(sight, report) {
     const { view, frame, measure } = sight
     if (view.value('width.mode') !== 'boxed') return

@@ -25,7 +25,6 @@ pages:
   message: ({ worst }) =>
     `of the pages of the template ${worst.words?.['template'] ?? ''} ${worst.numbers['bands']} begin with a band and ${worst.numbers['texts']} with text, under one setting of the space before`,
   advice: 'use two templates, or pad the first section of the pages that begin with text',
-  looksAt: ['header', 'main'],
   marks(sight, mark) {
     for (const start of startsOf(sight))
       mark(`${start.template} ${start.viewport} ${start.decider.at}`, start.begins, start)

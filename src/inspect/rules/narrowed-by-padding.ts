@@ -22,7 +22,6 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { t
   message: ({ worst }) =>
     `${worst.words?.['by'] === 'width.gutter' ? 'the gutter' : 'side padding'} does a width’s work: at ${worst.words?.['viewport'] ?? ''} it leaves ${px(worst.numbers['left'])} px; a max of ${px(worst.numbers['equivalent'])} px does the same on the widest`,
   advice: 'set a max instead of padding',
-  looksAt: ['main'],
   check({ sights }, report) {
     const widest = sights.reduce((a, b) => (b.frame.width > a.frame.width ? b : a))
     const { padding, gutter } = sidesOf(widest)

@@ -2,6 +2,7 @@ import { rememberedText } from '../../css/remembered-text.js'
 import { remembered } from '../../model/remembered.js'
 import { facetRecord, type FacetRecord } from '../../measure/facet-record.js'
 import { pathOf, FACET_NAMES, FACETS, type Facet } from '../../model/facets.js'
+import type { AssignData } from '../../model/schema.js'
 import type { DecidingLayer } from '../../resolve/page.js'
 import { selectorsOf } from '../../select/selector.js'
 import { siteRule } from '../rule.js'
@@ -32,7 +33,6 @@ pages:
   message: ({ worst }) =>
     `its ${worst.words?.['facet'] ?? 'layout'} is not that of ${Math.round((worst.numbers['share'] ?? 0) * 100)} % of its sibling pages`,
   advice: 'give it what the others have, or set the difference on the page itself',
-  looksAt: ['header', 'main'],
   marks({ page, sights }, mark) {
     const measures = sights.map(({ measure }) => measure)
     mark(`${page.facts.kind}\n${page.data.parent ?? ''}`, textOf(facetRecord(page, measures)))
@@ -104,16 +104,13 @@ function deciderFor({ resolved }: Survey, id: string, viewport: string, facet: F
   const page = resolved.page(id)
   const view = page.at(viewport)
   const deciders = Object.keys(FACETS[facet]).flatMap((property) => view.decidedBy(pathOf(facet, property)) ?? [])
-  const namesIt = (pointer: string | undefined): boolean => {
-    const entry = resolved.assignments.entries[Number(/^\/assign\/(\d+)/.exec(pointer ?? '')?.[1])]
-    return selectorsOf(entry?.data.where).some((s) => s.page !== undefined || s.path !== undefined)
-  }
+  const namesIt = (entry: AssignData | undefined): boolean =>
+    selectorsOf(entry?.where).some((s) => s.page !== undefined || s.path !== undefined)
   const choseIt = (): boolean => {
     const chosen = page.choice.winner
-    return chosen?.layer === 'page' || chosen?.layer === 'built' || namesIt(chosen?.pointer)
+    return chosen?.layer === 'page' || chosen?.layer === 'built' || namesIt(chosen?.entry)
   }
-  const isForIt = ({ layer, pointer }: DecidingLayer): boolean =>
-    layer === 'page' || layer === 'style' || namesIt(pointer)
+  const isForIt = ({ layer, entry }: DecidingLayer): boolean => layer === 'page' || layer === 'style' || namesIt(entry)
   if (deciders.some(isForIt) || (deciders.some(({ layer }) => layer === 'template') && choseIt())) return undefined
   const strongest = STRONGEST_FIRST.flatMap((layer) => deciders.find((entry) => entry.layer === layer) ?? [])[0]
   return strongest?.pointer || '/theme'

@@ -20,7 +20,6 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { t
   numbers: [],
   message: () => 'the header is laid over a page that does not begin with a full band',
   advice: 'give these pages a header in the flow, or a band to begin with',
-  looksAt: ['header', 'main'],
   check(sight, report) {
     const { header } = sight
     if (!header || !sight.isHeaderOverlaying) return

@@ -16,7 +16,6 @@ pages: { visit: { path: /visit, title: Visit, template: t, layout: { title: visu
   numbers: [],
   message: ({ worst }) => `${worst.words?.['path'] ?? 'it'} has no effect: ${worst.words?.['why'] ?? 'it is locked'}`,
   advice: 'remove the lock, or remove the setting',
-  looksAt: [],
   check(sight, report) {
     for (const { path, pointer, views } of ownSettings(sight)) {
       const locked = views.filter(({ entry, sight: { view, page } }) => {
@@ -25,7 +24,8 @@ pages: { visit: { path: /visit, title: Visit, template: t, layout: { title: visu
       })
       const [first] = locked
       if (!first || locked.length < views.length) continue
-      const why = first.entry.because.slice(first.entry.because.indexOf('; ') + 2)
+      const { locker, reason } = first.entry
+      const why = locker ? `locked by ${sight.page.nameOf(locker)}` : reason
       report({ at: pointer, numbers: {}, words: { path, why } })
     }
   },

@@ -20,7 +20,6 @@ pages: { visit: { path: /visit, title: Visit, template: t, layout: { title: visu
   message: ({ worst }) =>
     `${worst.words?.['path'] ?? 'it'} has no effect: ${worst.words?.['winner'] ?? 'a stronger layer'} decides`,
   advice: 'set it at the layer that wins, or remove it',
-  looksAt: [],
   check(sight, report) {
     for (const { path, pointer, views } of ownSettings(sight)) {
       const isOutranked =

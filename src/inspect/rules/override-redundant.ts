@@ -19,7 +19,6 @@ export const overrideRedundant = pageRule({
   numbers: [],
   message: ({ worst }) => `${worst.words?.['path'] ?? 'it'} would be the same without this`,
   advice: 'remove it',
-  looksAt: ['main'],
   check(sight, report) {
     for (const { path, pointer, views, isAwake } of ownSettings(sight)) {
       const wins = views.some(({ entry }) => entry.outcome === 'wins')

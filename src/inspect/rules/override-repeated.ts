@@ -24,7 +24,6 @@ pages:
   message: ({ worst }) =>
     `${worst.numbers['pages']} pages of kind ${worst.words?.['kind'] ?? ''} (${Math.round((worst.numbers['share'] ?? 0) * 100)} %) set the same ${worst.words?.['path'] ?? ''}`,
   advice: 'set it once, for the kind, and keep exceptions on pages',
-  looksAt: [],
   marks(sight, mark) {
     const { kind } = sight.page.facts
     mark(kind, PAGE)

@@ -22,7 +22,6 @@ pages:
   numbers: [],
   message: ({ worst }) => `who is not signed in is sent ${worst.words?.['chain'] ?? 'nowhere'}`,
   advice: 'send them to a public page: sendTo, or purposes.signIn for all',
-  looksAt: [],
   check(sight, report) {
     const { data } = sight.page
     if (data.access !== 'members') return

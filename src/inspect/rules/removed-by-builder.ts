@@ -27,7 +27,6 @@ pages: { visit: { path: /visit, title: Visit, built: { with: stave }, body: [ { 
   message: ({ worst }) =>
     `the builder removes the ${worst.words?.['bar'] ?? ''}, which ${Math.round((worst.numbers['share'] ?? 0) * 100)} % of the other pages of this kind show`,
   advice: 'show it again, or set it absent on the page itself',
-  looksAt: [],
   marks(sight, mark) {
     for (const { key, value, removed } of barsOf(sight)) mark(key, value, removed)
   },

@@ -26,7 +26,6 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, height: 100v
       : `"${worst.words?.['section'] ?? ''}" is as tall as the screen and ends ${px(overrun)} px below it`
   },
   advice: 'subtract what is above from the height: calc(100vh - 60px); or set minHeight, which grows with its content',
-  looksAt: ['main'],
   check(sight, report) {
     const { measure, frame, firstSection } = sight
     const screen = measure.viewport.height

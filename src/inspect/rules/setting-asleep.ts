@@ -1,6 +1,6 @@
 import type { SettingPath } from '../../model/facets.js'
-import { toPointer } from '../../model/json.js'
 import { remembered } from '../../model/remembered.js'
+import type { Contribution } from '../../resolve/contribution.js'
 import type { Layout } from '../../resolve/layout.js'
 import { isAwakeAt } from '../own-settings.js'
 import { removeAt } from '../propose.js'
@@ -24,11 +24,10 @@ export const settingAsleep = siteRule({
   message: ({ worst, pages }) =>
     `${worst.words?.['path'] ?? 'it'} is set for ${pages.length === 1 ? 'a page' : `${pages.length} pages`} on which there is nothing of the kind to see`,
   advice: 'remove it, or show what it is for',
-  looksAt: ['main'],
   marks({ page, sights }, mark) {
-    for (const { path, pointer, isOwn } of settingsOf(page.layout)) {
+    for (const { path, pointer, contribution } of settingsOf(page.layout)) {
       const isAwake = sights.some((sight) => isAwakeAt(sight, path))
-      mark(isOwn ? toPointer(['pages', page.id, 'layout']) + pointer : pointer, isAwake ? AWAKE : ASLEEP, path)
+      mark(page.pointerOf(contribution, pointer), isAwake ? AWAKE : ASLEEP, path)
     }
   },
   judge(tally, _survey, report, at) {
@@ -42,15 +41,15 @@ export const settingAsleep = siteRule({
 /** A setting that reaches all pages of a layout. */
 interface Reaching {
   readonly path: SettingPath
-  /** Within the page's own layout where that has it. */
+  readonly contribution: Contribution
+  /** Relative to the contribution. */
   readonly pointer: string
-  readonly isOwn: boolean
 }
 
 const settingsOf = remembered((layout: Layout): readonly Reaching[] =>
   layout.contributions
     .filter(({ layer }) => LAYERS.has(layer))
-    .flatMap(({ layer, settings }) =>
-      [...settings.values].map(([path, { pointer }]) => ({ path, pointer, isOwn: layer === 'page' })),
+    .flatMap((contribution) =>
+      [...contribution.settings.values].map(([path, { pointer }]) => ({ path, pointer, contribution })),
     ),
 )

@@ -13,7 +13,6 @@ export const shareImageMissing = pageRule({
   numbers: [],
   message: ({ pages }) => `${pages.length === 1 ? 'a page has' : `${pages.length} pages have`} no picture to share`,
   advice: 'set share: { image: … } on these pages',
-  looksAt: [],
   check(sight, report) {
     const isFindable = sight.some(({ view }) => view.value('findable.web') === true)
     if (sight.isPublished && isFindable && sight.page.data.share?.image === undefined)

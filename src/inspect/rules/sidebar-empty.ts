@@ -22,7 +22,6 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { t
   message: ({ worst }) =>
     `a sidebar keeps ${Math.round(worst.numbers['reserved'] ?? 0)} px and prints nothing: ${worst.words?.['why'] ?? ''}`,
   advice: 'fill the sidebar, or set sidebar: none',
-  looksAt: ['main'],
   check(sight, report) {
     const { view, measure } = sight
     const box = measure.box('sidebar')

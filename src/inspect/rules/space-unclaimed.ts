@@ -18,7 +18,6 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { t
   numbers: ['unclaimed'],
   message: ({ worst }) => `no sidebar is beside the column, and ${px(worst.numbers['unclaimed'])} px stay empty`,
   advice: 'remove the column’s limit where there is no sidebar',
-  looksAt: ['main'],
   check(sight, report) {
     const { measure, frame } = sight
     const container = measure.box('container')?.width

@@ -21,7 +21,6 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, band: full, 
   message: ({ worst }) =>
     `${px(worst.numbers['strip'])} px of blank lie above the band "${worst.words?.['section'] ?? ''}"`,
   advice: 'remove the space above on pages that begin with a band',
-  looksAt: ['header', 'main'],
   check(sight, report) {
     const band = firstBand(sight)
     const strip = band ? stripAbove(sight, band) : 0

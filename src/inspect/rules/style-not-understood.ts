@@ -14,7 +14,6 @@ export const styleNotUnderstood = viewRule({
   message: ({ worst }) =>
     `what style does to the ${worst.words?.['part'] ?? 'page'} is not followed: ${worst.words?.['css'] ?? ''}`,
   advice: 'check these pages in a browser, or use settings instead',
-  looksAt: [],
   check(sight, report) {
     for (const { part, declaration: d } of sight.view.style.notUnderstood) {
       const { line, column } = d.place

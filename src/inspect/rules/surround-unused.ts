@@ -4,7 +4,7 @@ import type { Item } from '../../model/site-data.js'
 import type { Layout } from '../../resolve/layout.js'
 import type { PageSight } from '../page-sight.js'
 import { removeAt } from '../propose.js'
-import { allOf } from '../reads.js'
+import { allOf } from '../engine/reads.js'
 import { siteRule } from '../rule.js'
 
 const USED = 'used'
@@ -24,7 +24,6 @@ export const surroundUnused = siteRule({
   numbers: [],
   message: ({ worst }) => `no page prints the surround "${worst.words?.['surround'] ?? ''}"`,
   advice: 'use it, or remove it',
-  looksAt: [],
   seesDormant: true,
   marks(sight, mark) {
     for (const id of namedOn(sight)) mark(USED, id)

@@ -20,7 +20,6 @@ pages:
   message: ({ worst }) =>
     `the page sets "${worst.words?.['page'] ?? ''}", the builder stored "${worst.words?.['built'] ?? ''}"`,
   advice: 'set it in one place',
-  looksAt: [],
   check(sight, report) {
     const { template, built } = sight.page.data
     if (template === undefined || built?.template === undefined || template === built.template) return

@@ -7,7 +7,7 @@ import type { Template } from '../../resolve/templates.js'
 import { siteRule } from '../rule.js'
 import { COPY_DIFFERENCES, COPY_SETTINGS } from '../thresholds.js'
 import { isOwn } from '../copies.js'
-import { allOf } from '../reads.js'
+import { allOf } from '../engine/reads.js'
 
 /** Two templates that differ in next to nothing. */
 export const templateCopies = siteRule({

@@ -16,7 +16,6 @@ pages: { visit: { path: /visit, title: Visit, template: bare, body: [ { section:
   message: ({ worst }) =>
     `the template "${worst.words?.['template'] ?? ''}" is meant for pages built with ${worst.words?.['builder'] ?? ''}; this page is built with ${worst.words?.['built'] ?? 'none'}`,
   advice: 'choose another template, or build the page with that builder',
-  looksAt: [],
   check({ page }, report) {
     const { template } = page.choice
     if (template?.builder === undefined || template.builder === page.facts.builder) return

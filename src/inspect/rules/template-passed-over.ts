@@ -16,7 +16,6 @@ export const templatePassedOver = pageRule({
   numbers: [],
   message: ({ worst }) => `${worst.words?.['because'] ?? ''}; ${worst.words?.['instead'] ?? ''} is used`,
   advice: 'choose a template that is there and meant for this kind',
-  looksAt: [],
   check({ page }, report) {
     if (!page.choice.hasSkipped) return
     const instead = page.choice.template?.id

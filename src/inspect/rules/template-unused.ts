@@ -2,7 +2,7 @@ import { own, toPointer } from '../../model/json.js'
 import { namedTemplates } from '../../resolve/choose-template.js'
 import { siteRule } from '../rule.js'
 import { removeAt } from '../propose.js'
-import { allOf } from '../reads.js'
+import { allOf } from '../engine/reads.js'
 
 const USED = 'used'
 
@@ -19,7 +19,6 @@ export const templateUnused = siteRule({
   numbers: [],
   message: ({ worst }) => `no page gets the template "${worst.words?.['template'] ?? ''}"`,
   advice: 'assign it, or remove it',
-  looksAt: [],
   seesDormant: true,
   marks({ page, resolved }, mark) {
     for (const id of new Set(namedTemplates(resolved, page.facts, page.data))) mark(USED, id)

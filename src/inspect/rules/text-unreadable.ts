@@ -23,7 +23,6 @@ export const textUnreadable = viewRule({
   message: ({ worst }) =>
     `the ink ${worst.words?.['ink'] ?? ''} of "${worst.words?.['section'] ?? ''}" has a contrast of ${(worst.numbers['ratio'] ?? 0).toFixed(2)} with what is behind it; ${LEAST_CONTRAST} is needed`,
   advice: 'choose a darker or lighter ink, or another background',
-  looksAt: ['main'],
   check(sight, report) {
     for (const section of sight.measure.sections) {
       const { data, pointer, id } = section

@@ -25,7 +25,6 @@ pages: { visit: { path: /visit, title: Visit }, hours: { path: /hours, title: Ho
     return `a content width of ${px(width)} px, where ${px(other)} px is usual: ${px(apart)} px apart`
   },
   advice: 'use one of the two',
-  looksAt: ['main'],
   marks(sight, mark) {
     for (const { width, decider } of widthsOf(sight)) mark('', String(Math.round(width * 100) / 100), decider)
   },

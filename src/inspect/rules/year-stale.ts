@@ -19,7 +19,6 @@ theme: { layout: { footer: { use: foot } } }
   worst: 'smallest',
   message: ({ worst }) => `the footer still shows ${worst.numbers['year']}`,
   advice: 'write this year, or leave the year out',
-  looksAt: ['footer'],
   check(sight, report) {
     if (!sight.footer) return
     for (const { item, place, pointer } of sight.items) {

@@ -1,15 +1,16 @@
-import type { ResolvedSite } from '../resolve/resolve-site.js'
+import type { ResolvedSite } from '../../resolve/resolve-site.js'
+import type { Rule } from '../rule.js'
+import { RULES } from '../rules/index.js'
+import { toEnd } from '../turns.js'
 import { askedRules } from './look.js'
-import type { Rule } from './rule.js'
-import { RULES } from './rules/index.js'
 import { SiteFacts } from './site-facts.js'
 import { Step } from './step.js'
-import { earlierStates } from './site-states.js'
-import { toEnd } from './turns.js'
 
 /** What was found out about states of sites, for as long as these are there. */
-const known = new WeakMap<ResolvedSite, SiteFacts[]>()
+const known = new WeakMap<ResolvedSite, readonly SiteFacts[]>()
 
+/** For how many choices of rules and clocks a state is kept. */
+const MOST_KEPT = 3
 /** Without a clock that was given, what was found out less than this ago still holds; ms. */
 const CLOCK_HOLDS = 60_000
 
@@ -22,24 +23,20 @@ export interface FactsOptions {
   readonly isLast?: boolean
 }
 
-/** The rules that a site does not turn off. */
-export const heardRules = ({ site }: ResolvedSite, rules: readonly Rule[] = RULES): readonly Rule[] => {
-  const severity = site.data.severity ?? {}
-  return rules.filter((rule) => severity[rule.id] !== 'none')
-}
-
 /**
  * What rules see of a site: as it is known, else worked out from a state that the site was made out of, else by looking
  * at every page. Yields the number of pages that were looked at.
  */
 export function* gatherFacts(resolved: ResolvedSite, options: FactsOptions = {}): Generator<number, SiteFacts> {
-  const rules = heardRules(resolved, options.rules)
-  const { now } = options
-  const of = (state: ResolvedSite): SiteFacts | undefined => known.get(state)?.find((facts) => isFor(facts, rules, now))
-  const here = of(resolved)
+  const { now, isLast = false } = options
+  const severity = resolved.site.data.severity ?? {}
+  const rules = (options.rules ?? RULES).filter(({ id }) => severity[id] !== 'none')
+  const knownOf = (state: ResolvedSite): SiteFacts | undefined =>
+    known.get(state)?.find((facts) => isFor(facts, rules, now))
+  const here = knownOf(resolved)
   if (here) return here
   for (const state of earlierStates(resolved)) {
-    const facts = of(state)
+    const facts = knownOf(state)
     if (!facts) continue
     const step = new Step(facts, resolved)
     yield* step.looking()
@@ -48,25 +45,24 @@ export function* gatherFacts(resolved: ResolvedSite, options: FactsOptions = {})
     if (resolved.change?.isReread) resolved.letGo()
     return kept
   }
-  const { isLast = false } = options
   const facts = yield* SiteFacts.gather(resolved, askedRules(rules), now ?? new Date(), isLast)
   return isLast ? facts : keep(facts)
 }
 
 /** The same, in one go. */
-export function factsOf(resolved: ResolvedSite, options: FactsOptions = {}): SiteFacts {
-  return toEnd(gatherFacts(resolved, options))
-}
+export const factsOf = (resolved: ResolvedSite, options: FactsOptions = {}): SiteFacts =>
+  toEnd(gatherFacts(resolved, options))
 
 /** Keeps what was found out about a state. */
 export function keep(facts: SiteFacts): SiteFacts {
-  const others = known.get(facts.resolved) ?? []
-  known.set(facts.resolved, [facts, ...others].slice(0, MOST_KEPT))
+  known.set(facts.resolved, [facts, ...(known.get(facts.resolved) ?? [])].slice(0, MOST_KEPT))
   return facts
 }
 
-/** For how many choices of rules and clocks a state is kept. */
-const MOST_KEPT = 3
+/** The states that a site was made out of, nearest first, as far as they are held on to. */
+export function* earlierStates(resolved: ResolvedSite): Iterable<ResolvedSite> {
+  for (let here = resolved.change?.before; here; here = here.change?.before) yield here
+}
 
 function isFor({ rules, now: clock }: SiteFacts, asked: readonly Rule[], now: Date | undefined): boolean {
   const isClock = now ? now.getTime() === clock.getTime() : Date.now() - clock.getTime() < CLOCK_HOLDS

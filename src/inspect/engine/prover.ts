@@ -1,0 +1,261 @@
+import { fromPointer, valueAt, type Json } from '../../model/json.js'
+import type { Patch } from '../../model/patch.js'
+import { toGroups, keyOf, ofPages } from '../groups.js'
+import { repeatsOverride, undoesOnPurpose } from '../on-purpose.js'
+import { pagesInWords } from '../propose.js'
+import type { Fix, Group, Proposal, Refusal, Rule } from '../rule.js'
+import { addCounts, keysOf, type Counts, type RuleFact } from '../rule-fact.js'
+import type { Steps } from '../turns.js'
+import type { SiteFacts } from './site-facts.js'
+import { changedPages, Step, tryPatch } from './step.js'
+
+/**
+ * How many fixes are looked for: `all`; `first`, none beyond the first that is certain; `certain`, the same without those
+ * that a person has to choose and those that change other pages.
+ */
+export type HowMany = 'all' | 'first' | 'certain'
+
+/** What was tried for a finding: the fixes that hold, and why other proposals do not. */
+export interface Tried {
+  readonly fixes: readonly Fix[]
+  readonly refused: readonly Refusal[]
+}
+
+/** What became of a proposal: a fix, or a reason why not; neither where it changes nothing. */
+interface Proof {
+  readonly fix?: Fix
+  readonly refused?: Refusal
+}
+
+/** Past so many pages a fix for each is of no use, and trying them would take its time. */
+const MOST_PARTS = 40
+/** How often a fix may be tidied up after. */
+const MOST_ROUNDS = 3
+/** How many steps are kept for proposals that are the same; these come one after the other. */
+const MOST_KEPT = 8
+
+const STAYS = 'the conflict would stay'
+/** What is left over where a thing is used no more. */
+const LEFT_OVER: ReadonlySet<string> = new Set(['surround-unused', 'template-unused'])
+
+/**
+ * Tries proposals in memory and reports those that hold: the finding is gone, no finding of an error or warning comes, and
+ * the other pages that change are named.
+ */
+export class Prover {
+  readonly #base: SiteFacts
+  readonly #steps = new Map<string, Step | undefined>()
+
+  constructor(base: SiteFacts) {
+    this.#base = base
+  }
+
+  /** The step that a fix takes, which it was proven by. */
+  stepOf({ patch }: Fix): Step | undefined {
+    return this.#step(patch)
+  }
+
+  /** The fixes of a group in the order in which they are offered: the certain ones, choices, those that change other pages. */
+  *tryGroup(rule: Rule, group: Group, howMany: HowMany): Steps<Tried> {
+    const proposals = this.#proposals(rule, group)
+    const proofs = new Map<Proposal, Proof>()
+    for (const proposal of proposals) {
+      if (proposal.choice) continue
+      const proof = yield* this.#prove(rule, group, proposal)
+      proofs.set(proposal, proof)
+      if (howMany !== 'all' && proof.fix && !proof.fix.others) return { fixes: [proof.fix], refused: [] }
+    }
+    const isCertain = [...proofs.values()].some(({ fix }) => fix && !fix.others)
+    const parts = isCertain ? undefined : yield* this.#pageByPage(rule, group)
+    const isEnough = howMany === 'certain' || (howMany === 'first' && parts && !parts.others)
+    if (isEnough) return { fixes: parts && !parts.others ? [parts] : [], refused: [] }
+    for (const proposal of proposals)
+      if (!proofs.has(proposal)) proofs.set(proposal, yield* this.#prove(rule, group, proposal))
+    const inOrder = proposals.map((proposal) => proofs.get(proposal) as Proof)
+    const proven = inOrder.flatMap(({ fix }) => fix ?? [])
+    const clean = withoutRepeats(proven.filter((fix) => !fix.others))
+    return {
+      fixes: [...(parts ? [parts] : []), ...clean, ...proven.filter((fix) => fix.others)].sort(byCertainty),
+      refused: inOrder.flatMap(({ refused }) => refused ?? []),
+    }
+  }
+
+  /** What a rule proposes; what would undo something set on purpose is a choice, whatever the rule calls it. */
+  #proposals(rule: Rule, group: Group): readonly Proposal[] {
+    const { resolved } = this.#base
+    return (rule.propose?.(group, resolved) ?? []).map((proposal) =>
+      !proposal.choice && undoesOnPurpose(proposal.patch, resolved) ? { ...proposal, choice: true } : proposal,
+    )
+  }
+
+  /** What helps each page by itself, where no one change helps them all; pages it cannot help are left out. */
+  *#pageByPage(rule: Rule, group: Group): Steps<Fix | undefined> {
+    if (group.pages.length < 2 || group.pages.length > MOST_PARTS) return undefined
+    const alone = group.pages.map((page) => {
+      const mine = ofPages(rule, group, [page])
+      return { page, mine, proposals: this.#proposals(rule, mine).filter(({ choice }) => !choice) }
+    })
+    // What overrides each page alone and nothing else is most often enough, and is tried for all of them at once.
+    const overrides = alone.map(({ page, proposals }) => ({
+      page,
+      of: proposals.find(({ patch }) => overridesOnly(patch, page)),
+    }))
+    const whole = overrides.flatMap(({ page, of }): Part[] => (of ? [{ page, of }] : []))
+    const isForAll = whole.length === overrides.length
+    const together = isForAll ? yield* this.#proveParts(rule, group, whole) : undefined
+    if (together && !together.others) return together
+    const parts: Part[] = []
+    for (const { page, mine, proposals } of alone) {
+      for (const proposal of proposals) {
+        const { fix } = yield* this.#prove(rule, mine, proposal)
+        if (!fix || fix.others) continue
+        parts.push({ page, of: fix })
+        break
+      }
+    }
+    return yield* this.#proveParts(rule, group, parts)
+  }
+
+  /** What helps pages by themselves, as one fix. */
+  *#proveParts(rule: Rule, group: Group, parts: readonly Part[]): Steps<Fix | undefined> {
+    if (parts.length === 0) return undefined
+    const titles = [...new Set(parts.map(({ page, of }) => withoutPage(of.title, page)))]
+    const title = `page by page: ${titles.join('; or ')}`
+    const patch = parts.flatMap(({ of }) => of.patch)
+    const healed = parts.map(({ page }) => page)
+    return (yield* this.#prove(rule, ofPages(rule, group, healed), { title, patch })).fix
+  }
+
+  *#prove(rule: Rule, group: Group, proposal: Proposal): Steps<Proof> {
+    let { patch } = proposal
+    const refuse = (because: string): Proof => ({ refused: { title: proposal.title, because } })
+    for (let round = 0; round <= MOST_ROUNDS; round++) {
+      const step = this.#step(patch)
+      if (!step) return {}
+      const found = yield* this.#contradictions(step, rule, group, proposal.choice === true)
+      if (typeof found === 'string') return refuse(found)
+      const mayLeave = proposal.choice === true || rule.severity === 'note'
+      const fresh = mayLeave ? found.filter((fact) => !LEFT_OVER.has(fact.rule.id)) : found
+      const more = fresh.length > 0 ? this.#tidyUp(step, fresh) : undefined
+      // Housekeeping never blocks the fix of something that a visitor sees.
+      if (!more && fresh.length > 0 && rule.severity === 'note') return refuse(wouldCause(fresh))
+      if (!more) {
+        const others = changedPages(step, group.pages)
+        return { fix: { ...proposal, patch, pages: group.pages, ...(others.length > 0 && { others }) } }
+      }
+      // What would only remove again what was added leads nowhere.
+      if (more.some(({ op, path }) => op === 'remove' && !this.#isThere(path))) return {}
+      patch = [...patch, ...more]
+    }
+    return {}
+  }
+
+  #step(patch: Patch): Step | undefined {
+    const key = JSON.stringify(patch)
+    if (!this.#steps.has(key)) {
+      const after = tryPatch(this.#base.resolved, patch)
+      if (this.#steps.size >= MOST_KEPT) this.#steps.delete([...this.#steps.keys()][0] as string)
+      this.#steps.set(key, after && new Step(this.#base, after))
+    }
+    return this.#steps.get(key)
+  }
+
+  /** The housekeeping that a step brings; or, at the first sign that it will not do, why. */
+  *#contradictions(step: Step, rule: Rule, group: Group, isChoice: boolean): Steps<string | readonly RuleFact[]> {
+    if (!(yield* this.#settles(step, rule, group))) return STAYS
+    const counts: Counts = new Map()
+    for (const id of step.affected) {
+      const { gone, came } = step.ofPage(id)
+      addCounts(counts, gone, -1)
+      addCounts(counts, came)
+      // What a rule about the site sees of a page by itself counts together with what it judges.
+      const worse = came.filter((fact) => fact.rule.scope !== 'site' && isHarm(fact) && isGrown(fact, counts))
+      if (worse.length > 0) return wouldCause(worse)
+      yield
+    }
+    const { gone, came } = step.delta
+    const all = addCounts(addCounts(new Map(), gone, -1), came)
+    const known = this.#base.byKey
+    // A finding that is decided elsewhere since is a new one; who takes a choice may have that.
+    const grown = came.filter((fact) => isGrown(fact, all) || (!isChoice && !known.has(keyOf(fact))))
+    const worse = grown.filter(isHarm)
+    if (worse.length > 0) return wouldCause(worse)
+    return [...countsOf(rule, group)].every(([key, times]) => (all.get(key) ?? 0) <= -times) ? grown : STAYS
+  }
+
+  /** Whether the rule itself, asked before all others, sees less than before. */
+  *#settles(step: Step, rule: Rule, group: Group): Steps<boolean> {
+    const mine = countsOf(rule, group)
+    if (rule.scope === 'site') {
+      const { gone, came } = step.ofRule(rule)
+      const counts = addCounts(addCounts(new Map(), gone, -1), came)
+      return [...mine].every(([key, times]) => (counts.get(key) ?? 0) <= -times)
+    }
+    for (const id of group.pages) {
+      if (!step.affected.has(id)) return false
+      const now = step.ofRuleOnPage(rule, id)
+      yield
+      const before = this.#base.look(id)?.facts.filter((fact) => fact.rule === rule) ?? []
+      const counts = addCounts(addCounts(new Map(), this.#base.allowances.pass(before), -1), now)
+      const isSettled = (key: string): boolean => !mine.has(key) || (counts.get(key) ?? 0) <= -(mine.get(key) ?? 0)
+      if (![...counts.keys()].every(isSettled)) return false
+    }
+    return true
+  }
+
+  /** What clears away housekeeping that a change brought about, such as an override it made redundant. */
+  #tidyUp({ after }: Step, fresh: readonly RuleFact[]): Patch | undefined {
+    for (const { rule, group } of toGroups(fresh, after)) {
+      const proposals = rule.propose?.(group, after) ?? []
+      const first = proposals.find(({ choice, patch }) => !choice && patch.length > 0)
+      if (first) return first.patch
+    }
+    return undefined
+  }
+
+  #isThere(pointer: string): boolean {
+    return valueAt(this.#base.resolved.site.data as unknown as Json, pointer) !== undefined
+  }
+}
+
+/** What helps one page of a group by itself. */
+interface Part {
+  readonly page: string
+  readonly of: Proposal
+}
+
+const isHarm = ({ rule }: RuleFact): boolean => rule.severity !== 'note'
+
+/** Whether any place of a fact has more of its rule than before. */
+const isGrown = (fact: RuleFact, counts: Counts): boolean => keysOf(fact).some((key) => (counts.get(key) ?? 0) > 0)
+
+/** How often each case of a group is seen. */
+const countsOf = (rule: Rule, { worst, cases }: Group): Counts =>
+  addCounts(new Map(), [{ rule, fact: worst, cases, page: undefined }])
+
+/** Whether a patch sets a page's own layout and nothing else. */
+const overridesOnly = (patch: Patch, page: string): boolean =>
+  patch.length > 0 &&
+  patch.every(({ path }) => {
+    const [section, id, key] = fromPointer(path)
+    return section === 'pages' && id === page && key === 'layout'
+  })
+
+const rankOf = ({ choice, others }: Fix): number => (others ? 2 : choice ? 1 : 0)
+const byCertainty = (a: Fix, b: Fix): number => rankOf(a) - rankOf(b)
+
+/** Without fixes that put one override on several pages, where a layer that decides for them can take it. */
+function withoutRepeats(fixes: readonly Fix[]): readonly Fix[] {
+  const isOnce = (fix: Fix): boolean => !fix.choice && !repeatsOverride(fix.patch)
+  return fixes.some(isOnce) ? fixes.filter((fix) => fix.choice || !repeatsOverride(fix.patch)) : fixes
+}
+
+/** What a step would bring about, by rule and page. */
+function wouldCause(facts: readonly RuleFact[]): string {
+  const [{ rule, cases }] = facts as readonly [RuleFact, ...RuleFact[]]
+  const pages = [...new Set(cases.map(({ page }) => page))]
+  return `it would cause ${rule.id}${pages.length > 0 ? ` on ${pagesInWords(pages)}` : ''}`
+}
+
+const withoutPage = (title: string, page: string): string =>
+  title.replace(new RegExp(`,? on ${pagesInWords([page]).replace(/[.*+?^${}()|[\]\\]/g, '\\$&')}`), '')

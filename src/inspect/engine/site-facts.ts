@@ -1,0 +1,235 @@
+import { LayeredMap } from '../../model/layered-map.js'
+import { jsonPointer } from '../../model/entries.js'
+import type { ResolvedSite } from '../../resolve/resolve-site.js'
+import { Allowances, type Usage } from '../allowances.js'
+import { factsByKey, groupOf, type RuleGroup } from '../groups.js'
+import type { Allowance, SiteRule } from '../rule.js'
+import { siteFact, type RuleFact } from '../rule-fact.js'
+import { RULES } from '../rules/index.js'
+import type { Look } from '../seen.js'
+import { Survey } from '../survey.js'
+import { Looker, type AskedRules, type PageMeasures } from './look.js'
+import type { ReadKey } from './reads.js'
+import { tallyOf, type Marks } from './tally.js'
+import { measurePage } from '../../measure/page.js'
+
+/** What is known of a rule about the whole site, by the keys of its marks. */
+export interface Judged {
+  readonly marks: LayeredMap<Marks>
+  readonly facts: LayeredMap<readonly RuleFact[]>
+}
+
+/** Who rests on what was read. Some of them may not any more. */
+export type Readers = Map<ReadKey, Set<string>>
+
+export function addReaders(readers: Readers, reads: Iterable<ReadKey>, reader: string): void {
+  for (const key of reads) {
+    const known = readers.get(key)
+    if (known) known.add(reader)
+    else readers.set(key, new Set([reader]))
+  }
+}
+
+/** What is known of one state of a site; a later state shares what stays. */
+export interface KnownParts {
+  readonly looks: LayeredMap<Look>
+  readonly judged: ReadonlyMap<SiteRule, Judged>
+  /** Pages by what their looks read of the rest of the site. */
+  readonly readers: Readers
+  /** Keys of each rule by what their judgment read. */
+  readonly judgedReaders: ReadonlyMap<SiteRule, Readers>
+}
+
+/** Measures of a page, and the step in which they were made. */
+interface Measured {
+  readonly measures: PageMeasures
+  readonly step: number
+}
+
+/** For how many steps measures are kept. */
+const MOST_STEPS = 50
+/** The most pages of which measures are kept. */
+const MOST_MEASURED = 200
+
+/** All that rules see of one state of a site; what a change makes of it a `Step` works out. */
+export class SiteFacts {
+  readonly resolved: ResolvedSite
+  readonly rules: AskedRules
+  readonly now: Date
+  readonly parts: KnownParts
+  readonly allowances: Allowances
+  /** Measures of pages by id, of the latest that were asked for. */
+  readonly #measures: Map<string, Measured>
+  /** How many steps it took here. */
+  readonly #steps: number
+  #view: ResolvedSite | undefined
+  #all: readonly RuleFact[] | undefined
+  #byKey: ReadonlyMap<string, readonly RuleFact[]> | undefined
+
+  constructor(
+    resolved: ResolvedSite,
+    { rules, now }: Pick<SiteFacts, 'rules' | 'now'>,
+    parts: KnownParts,
+    allowances = new Allowances(resolved),
+    measures = new Map<string, Measured>(),
+    steps = 0,
+  ) {
+    this.resolved = resolved
+    this.rules = rules
+    this.now = now
+    this.parts = parts
+    this.allowances = allowances
+    this.#measures = measures
+    this.#steps = steps
+  }
+
+  /**
+   * Looks at every page of a site, then judges it; yields the number of pages that were looked at.
+   *
+   * @param isLast - Whether nothing will be asked about a changed site.
+   */
+  static *gather(resolved: ResolvedSite, rules: AskedRules, now: Date, isLast = false): Generator<number, SiteFacts> {
+    const looker = new Looker(resolved, rules, now, !isLast)
+    const isMeasured = !isLast && resolved.pageIds.length <= MOST_MEASURED
+    const looks = new Map<string, Look>()
+    const marks = new Map(rules.ofSite.map((rule) => [rule, new Map<string, Look['marks'][number][]>()]))
+    const measures = new Map<string, Measured>()
+    const readers: Readers = new Map()
+    for (const id of resolved.pageIds) {
+      const glance = looker.glance(id, undefined, !isMeasured)
+      const { look } = glance
+      looks.set(id, look)
+      if (!isLast) addReaders(readers, look.reads, id)
+      if (isMeasured && glance.measures) measures.set(id, { measures: glance.measures, step: 0 })
+      for (const mark of look.marks) {
+        const byKey = marks.get(mark.rule)
+        const list = byKey?.get(mark.key)
+        if (list) list.push(mark)
+        else byKey?.set(mark.key, [mark])
+      }
+      yield looks.size
+    }
+    const judgedReaders = new Map(rules.ofSite.map((rule) => [rule, new Map() as Readers]))
+    const judged = new Map<SiteRule, Judged>()
+    for (const [rule, byKey] of marks) {
+      const facts = new Map<string, readonly RuleFact[]>()
+      for (const key of new Set([...(rule.keys ?? []), ...byKey.keys()])) {
+        const found = judge(looker, rule, now, key, byKey.get(key) ?? [], judgedReaders.get(rule))
+        if (found.length > 0) facts.set(key, found)
+        yield looks.size
+      }
+      judged.set(rule, { marks: LayeredMap.of(byKey), facts: LayeredMap.of(facts) })
+    }
+    const parts = { looks: LayeredMap.of(looks), judged, readers, judgedReaders }
+    return new SiteFacts(resolved, { rules, now }, parts, undefined, measures)
+  }
+
+  look(id: string): Look | undefined {
+    return this.parts.looks.get(id)
+  }
+
+  /** The measures of a page, where they are known. */
+  knownMeasures(id: string): PageMeasures | undefined {
+    return this.#measures.get(id)?.measures
+  }
+
+  /** The measures of a page that is not dormant. */
+  measuresOf(id: string): PageMeasures {
+    const known = this.knownMeasures(id)
+    if (known) return known
+    const page = (this.#view ??= this.resolved.forFacts(this.resolved.site)).page(id)
+    const made = new Map(this.resolved.site.viewports.map(({ name }) => [name, measurePage(page, name)]))
+    if (this.#measures.size >= MOST_MEASURED) this.#measures.delete([...this.#measures.keys()][0] as string)
+    this.#measures.set(id, { measures: made, step: this.#steps })
+    return made
+  }
+
+  /** What is known after a step: its parts, and measures, those of pages that it does not affect among them. */
+  next(
+    resolved: ResolvedSite,
+    parts: KnownParts,
+    allowances: Allowances,
+    measured: ReadonlyMap<string, PageMeasures | undefined>,
+  ): SiteFacts {
+    const step = this.#steps + 1
+    const measures = new Map<string, Measured>()
+    // Measures hold on to the state that they were made in, and of files that are read again and again to their texts.
+    if (!resolved.change?.isReread) {
+      for (const [id, each] of this.#measures)
+        if (!measured.has(id) && step - each.step < MOST_STEPS) measures.set(id, each)
+      for (const [id, now] of measured) if (now) measures.set(id, { measures: now, step })
+    }
+    return new SiteFacts(resolved, this, parts, allowances, measures, step)
+  }
+
+  /** What all rules see, less what is allowed. */
+  get all(): readonly RuleFact[] {
+    if (!this.#all) {
+      const usage: Usage = new Map()
+      const passed = this.allowances.pass([...this.everyFact()], usage)
+      this.#all = [...passed, ...this.#unusedFacts(usage)]
+    }
+    return this.#all
+  }
+
+  /** The same by rule and deciding place. */
+  get byKey(): ReadonlyMap<string, readonly RuleFact[]> {
+    return (this.#byKey ??= factsByKey(this.all))
+  }
+
+  /** The same as groups, in no order. */
+  *groups(): Iterable<RuleGroup> {
+    for (const facts of this.byKey.values()) yield groupOf(facts, this.resolved)
+  }
+
+  /** Every fact, allowed or not: of pages in their order, then of the site. */
+  *everyFact(): Iterable<RuleFact> {
+    const { looks, judged } = this.parts
+    for (const id of this.resolved.pageIds) yield* looks.get(id)?.facts ?? []
+    for (const { facts } of judged.values())
+      for (const key of inToldOrder(facts.keys, this.resolved)) yield* facts.get(key) ?? []
+  }
+
+  /** What is reported about entries of `allow` that let nothing pass; that is known only when every rule was asked. */
+  #unusedFacts(usage: Usage): readonly RuleFact[] {
+    const { all } = this.rules
+    const severity = this.resolved.site.data.severity ?? {}
+    const last = all.filter((rule) => rule.scope === 'allow')
+    if (last.length === 0 || this.allowances.isEmpty) return []
+    if (!RULES.every((rule) => all.includes(rule) || severity[rule.id] === 'none')) return []
+    const unused = this.allowances.all.filter((gate) => (usage.get(gate.data) ?? 0) === 0 && isEnforceable(gate))
+    const found: RuleFact[] = []
+    for (const rule of last) rule.check(unused, (fact) => void found.push(siteFact(rule, fact, [])))
+    return found
+  }
+}
+
+/** Keys by what they are told as: entries of lists have other ids in a site that was read afresh. */
+function inToldOrder(keys: readonly string[], { site }: ResolvedSite): readonly string[] {
+  const told = new Map(keys.map((key) => [key, jsonPointer(site.data, key)]))
+  const textOf = (key: string): string => told.get(key) ?? key
+  return [...keys].sort((a, b) => (textOf(a) < textOf(b) ? -1 : 1))
+}
+
+const OF_REALITY: ReadonlySet<string> = new Set(RULES.filter((rule) => rule.scope === 'reality').map((rule) => rule.id))
+/** What only observing real pages may find is not known to be permitted for nothing. */
+const isEnforceable = ({ rules }: Allowance): boolean => !rules.every((rule) => OF_REALITY.has(rule))
+
+/** What one rule sees in the marks under a key; what of the site it rests on is noted. */
+export function judge(
+  looker: Looker,
+  rule: SiteRule,
+  now: Date,
+  key: string,
+  marks: Marks,
+  readers?: Readers,
+): readonly RuleFact[] {
+  const found: RuleFact[] = []
+  const reads = new Set<ReadKey>()
+  looker.during((resolved) => {
+    const survey = new Survey(resolved, now)
+    rule.judge(tallyOf(marks), survey, (fact) => void found.push(siteFact(rule, fact, survey.viewports)), key)
+  }, reads)
+  if (readers) addReaders(readers, reads, key)
+  return found
+}
