@@ -1,4 +1,4 @@
-import equal from 'fast-deep-equal'
+import { isEqual as equal } from 'es-toolkit'
 import { earlierStates, factsOf, gatherFacts } from '../inspect/engine/known-facts.js'
 import type { SiteFacts } from '../inspect/engine/site-facts.js'
 import { Step, type OnLook } from '../inspect/engine/step.js'

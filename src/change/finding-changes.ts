@@ -1,4 +1,4 @@
-import equal from 'fast-deep-equal'
+import { isEqual as equal } from 'es-toolkit'
 import { RULES } from '../inspect/rules/index.js'
 import type { FindingRecord, FindingRecords } from './changed-findings.js'
 import type { Alignment } from './entry-alignment.js'

@@ -1,4 +1,4 @@
-import equal from 'fast-deep-equal'
+import { isEqual as equal } from 'es-toolkit'
 import { own, toPointer, type Json } from '../model/json.js'
 import type { Patch } from '../model/patch.js'
 import { removeAt } from '../inspect/propose.js'

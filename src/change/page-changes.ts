@@ -1,4 +1,4 @@
-import equal from 'fast-deep-equal'
+import { isEqual as equal } from 'es-toolkit'
 import type { FacetRecord } from '../measure/facet-record.js'
 import type { Json } from '../model/json.js'
 import type { PageRecord, Rectangle, ViewRecord } from './snapshot.js'

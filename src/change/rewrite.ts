@@ -1,4 +1,4 @@
-import equal from 'fast-deep-equal'
+import { isEqual as equal } from 'es-toolkit'
 import { FACETS, isFacet, type Facet } from '../model/facets.js'
 import type { Files } from '../model/files.js'
 import { fromPointer, isObject, own, toPointer, valueAt, type Json, type JsonObject } from '../model/json.js'

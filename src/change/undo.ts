@@ -1,4 +1,4 @@
-import equal from 'fast-deep-equal'
+import { isEqual as equal } from 'es-toolkit'
 import { fromPointer, toPointer, valueAt, type Json } from '../model/json.js'
 import { EditedDocument } from '../model/edited-document.js'
 import { measuredAside, type Operation, type Patch } from '../model/patch.js'

@@ -1,6 +1,6 @@
 import { ValueError } from '../model/unknown-name.js'
 import { fromByteArray, toByteArray } from 'base64-js'
-import equal from 'fast-deep-equal'
+import { isEqual as equal } from 'es-toolkit'
 import { referencesIn, type Named } from '../inspect/references.js'
 import { isObject, own, toPointer, type Json, type JsonObject } from '../model/json.js'
 import { applyOperation } from '../model/edited-document.js'

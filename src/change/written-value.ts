@@ -1,4 +1,4 @@
-import equal from 'fast-deep-equal'
+import { isEqual as equal } from 'es-toolkit'
 import { fromPointer, toPointer, valueAt, type Json, type JsonObject } from '../model/json.js'
 import { expandSite } from '../model/shorthand.js'
 import type { Site } from '../model/site.js'

@@ -1,6 +1,6 @@
 import { adviceWithTried } from './check-report.js'
 import { createTwoFilesPatch } from 'diff'
-import equal from 'fast-deep-equal'
+import { isEqual as equal } from 'es-toolkit'
 import { Option, type Command } from 'commander'
 import { EditError } from '../change/edit-text.js'
 import { fixSite, type AppliedFix, type FixResult } from '../change/fix.js'

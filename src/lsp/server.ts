@@ -1,4 +1,4 @@
-import equal from 'fast-deep-equal'
+import { isEqual as equal } from 'es-toolkit'
 import {
   CodeActionKind,
   DidChangeWatchedFilesNotification,

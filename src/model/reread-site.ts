@@ -1,4 +1,4 @@
-import equal from 'fast-deep-equal'
+import { isEqual as equal } from 'es-toolkit'
 import type { Json } from './json.js'
 import { loadSite, type Merged } from './load.js'
 import { carryPaths } from './paths.js'

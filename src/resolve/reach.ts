@@ -1,4 +1,4 @@
-import equal from 'fast-deep-equal'
+import { isEqual as equal } from 'es-toolkit'
 import { definitionOf, PROPERTY_PATHS } from '../model/facets.js'
 import { isObject, own } from '../model/json.js'
 import type { SiteData } from '../model/schema.js'

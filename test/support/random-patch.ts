@@ -178,7 +178,8 @@ export const PATCHES: Readonly<Record<string, Make>> = {
     const own = entries.flatMap((_, n) => (site.nearness(at(list, n)) === 0 ? [n] : []))
     if (own.length < 2) return undefined
     const [from, path] = [r.pick(own), r.pick(own)]
-    return own.length === entries.length
+    // A move is not written into files; removing and adding the entry is.
+    return own.length === entries.length && r.chance(0.5)
       ? [{ op: 'move', from: at(list, from), path: at(list, path) }]
       : [
           { op: 'remove', path: at(list, from) },

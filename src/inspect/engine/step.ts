@@ -1,4 +1,4 @@
-import equal from 'fast-deep-equal'
+import { isEqual as equal } from 'es-toolkit'
 import { facetRecord } from '../../measure/facet-record.js'
 import type { PageMeasure } from '../../measure/page-measure.js'
 import { PatchError } from '../../model/edited-document.js'

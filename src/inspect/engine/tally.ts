@@ -1,4 +1,4 @@
-import equal from 'fast-deep-equal'
+import { isEqual as equal } from 'es-toolkit'
 import { listsBy } from '../../model/lists.js'
 import type { Look, Mark } from '../seen.js'
 import type { SiteRule } from '../rule.js'

@@ -8,7 +8,8 @@ export const headerDoubled = viewRule({
   matters: 'Two headers take the room of one, and a visitor wonders which menu is the true one.',
   holds:
     'The header is printed, and a section of the body has the role `banner`, or the first one `navigation`. sources counts all headers.',
-  example: `surrounds: { top: { as: header, height: 60px } }
+  example: `purposes: { front: visit }
+surrounds: { top: { as: header, height: 60px } }
 theme: { layout: { header: { use: top } } }
 pages: { visit: { path: /visit, title: Visit, body: [ { section: s, role: banner, items: [ { text: words } ] } ] } }
 `,

@@ -1,4 +1,4 @@
-import equal from 'fast-deep-equal'
+import { isEqual as equal } from 'es-toolkit'
 import type { Template } from '../../resolve/templates.js'
 import { ownSettings } from '../own-settings.js'
 import { removeAt } from '../propose.js'
