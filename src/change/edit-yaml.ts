@@ -5,6 +5,7 @@ import {
   isPair,
   isScalar,
   isSeq,
+  Lexer,
   parseDocument,
   stringify,
   type Document,
@@ -56,10 +57,10 @@ export class YamlText implements EditedText {
     const path = fromPointer(operation.path)
     if (!this.#isAsParsed(path)) this.#settle()
     const holder = this.#parsed.holderOf(path)
-    let splice = this.#parsed.apply(operation)
+    let splice = this.#parsed.withComments(this.#parsed.apply(operation))
     if (!this.#isApart(splice, holder)) {
       this.#settle()
-      splice = this.#parsed.apply(operation)
+      splice = this.#parsed.withComments(this.#parsed.apply(operation))
     }
     const here = this.#parsed.holderOf(path)
     this.#splices.push({ splice, holder: here })
@@ -117,6 +118,35 @@ export class YamlText implements EditedText {
   }
 }
 
+interface Comment {
+  readonly start: number
+  readonly text: string
+}
+
+/** The comments of a text, by the lexer: a sign `#` in a scalar begins none. */
+function commentsIn(text: string): readonly Comment[] {
+  const comments: Comment[] = []
+  let at = 0
+  let isScalar = false
+  for (const lexeme of new Lexer().lex(text)) {
+    if (LEXER_MARKS.has(lexeme)) {
+      isScalar = lexeme === SCALAR_FOLLOWS
+      continue
+    }
+    if (lexeme.startsWith('#') && !isScalar) comments.push({ start: at, text: lexeme.trimEnd() })
+    at += lexeme.length
+    isScalar = false
+  }
+  return comments
+}
+
+/** What the lexer adds to the text: the beginning of a document, the end of a flow collection by mistake, a scalar. */
+const SCALAR_FOLLOWS = '\u001f'
+const LEXER_MARKS: ReadonlySet<string> = new Set(['\u0002', '\u0018', SCALAR_FOLLOWS])
+
+/** How many characters before a key are looked at for a question mark. */
+const LOOK_BACK = 200
+
 /** Longer entries are written over several lines. */
 const LINE_WIDTH = 120
 
@@ -124,6 +154,7 @@ class Editor {
   readonly #text: string
   readonly #document: Document
   readonly #eol: string
+  #allComments: readonly Comment[] | undefined
 
   constructor(text: string) {
     this.#text = text
@@ -131,11 +162,29 @@ class Editor {
     this.#eol = text.includes('\r\n') ? '\r\n' : '\n'
   }
 
+  /** A change that keeps the comments in what it replaces: they go above the line in which that began. */
+  withComments(splice: Splice): Splice {
+    const lost = this.#comments.filter(({ start }) => start >= splice.start && start < splice.end)
+    if (lost.length === 0) return splice
+    const start = lineStart(this.#text, splice.start)
+    const before = this.#text.slice(start, splice.start)
+    const indent = /^[ \t]*/.exec(before)?.[0] ?? ''
+    const lines = lost.map(({ text }) => `${indent}${text}${this.#eol}`).join('')
+    // Whole lines go with their indentation.
+    const isWhole = before.trim() === '' && splice.replacement === '' && this.#text[splice.end - 1] === '\n'
+    return this.#splice(start, splice.end, lines + (isWhole ? '' : before) + splice.replacement)
+  }
+
+  get #comments(): readonly Comment[] {
+    return (this.#allComments ??= commentsIn(this.#text))
+  }
+
   apply(operation: TextOperation): Splice {
     const path = fromPointer(operation.path)
     const key = path.pop()
     if (key === undefined) throw new EditError('the whole file cannot be replaced')
     const parent = this.#find(path)
+    this.#expectPlainKeys(parent)
     if (operation.op === 'remove') return this.#remove(parent, path, key)
     if (isMap(parent)) {
       const pair = pairOf(parent, key)
@@ -144,6 +193,14 @@ class Editor {
     if (isSeq(parent)) return this.#setItem(parent, key, operation)
     // A key with nothing behind it becomes a map.
     return this.#replaceAt(path, { [key]: operation.value })
+  }
+
+  /** @throws {EditError} For a map with keys behind a question mark, between which entries are not told apart. */
+  #expectPlainKeys(parent: unknown): void {
+    if (!isMap(parent)) return
+    for (const { key } of parent.items)
+      if (/(^|[\s{,-])\?\s+$/.test(this.#text.slice(0, rangeOf(key as Node)[0]).slice(-LOOK_BACK)))
+        throw new EditError('a key beside it is written with "?"; change it by hand')
   }
 
   /** The collection that an operation at a path changes. */
@@ -355,6 +412,7 @@ class Editor {
       const empty: Json = isSeq(parent) ? [] : {}
       if (path.length === 0) throw new EditError('the file would be empty')
       const around = this.#find(path.slice(0, -1))
+      this.#expectPlainKeys(around)
       if (isMap(around)) return this.#replaceAt(path, empty)
       const [start, end] = rangeOf(parent)
       return this.#splice(start, trimmedEnd(this.#text, end), isSeq(parent) ? '[]' : '{}')

@@ -7,6 +7,7 @@ import { measuredAside, patchSite, type Operation, type Patch } from '../model/p
 import { placeIn, writeOrigins, type Origin } from '../model/origin.js'
 import { expandLayout, expandSite } from '../model/shorthand.js'
 import { readSite } from '../model/read-site.js'
+import { SiteError } from '../model/problem.js'
 import { siteOf, sitePartsOf, type Site } from '../model/site.js'
 import type { Tokens } from '../model/tokens.js'
 import { JsonText, PageLines } from './edit-json.js'
@@ -48,7 +49,7 @@ export function rewriteSite(site: Site, patch: Patch, beside: Beside = NOTHING_B
   const written = new WrittenSite(base, beside.texts, beside.isVerbatim ?? false)
   for (const operation of [...patch, ...measuredAside(site, patch)]) written.apply(operation)
   const texts = written.texts()
-  const read = readAgain(site, texts)
+  const read = readWritten(site, texts)
   const meant = patchSite(siteOf({ ...sitePartsOf(base), tokens: beside.tokens ?? base.tokens }), patch).site
   if (!equal(plain(read), plain(meant)))
     throw new EditError('written in place it would not give what the patch gives; change it by hand')
@@ -57,6 +58,16 @@ export function rewriteSite(site: Site, patch: Patch, beside: Beside = NOTHING_B
 
 /** A site's document without keys without a value. */
 const plain = ({ data }: Site): unknown => JSON.parse(JSON.stringify(data))
+
+/** @throws {EditError} Where what was written cannot be read. */
+function readWritten(site: Site, texts: ReadonlyMap<string, string>): Site {
+  try {
+    return readAgain(site, texts)
+  } catch (error) {
+    if (!(error instanceof SiteError)) throw error
+    throw new EditError(`written in place it could not be read (${error.problems[0]?.message ?? ''}); change it by hand`)
+  }
+}
 
 /** The site read anew, with some texts in the place of its files. */
 function readAgain(site: Site, texts: ReadonlyMap<string, string>): Site {
