@@ -55,7 +55,9 @@ export class YamlText implements EditedText {
 
   apply(operation: TextOperation): this {
     const path = fromPointer(operation.path)
-    if (!this.#isAsParsed(path)) this.#settle()
+    // What is the last entry of a collection goes otherwise than one of several.
+    const isLastUnsure = operation.op === 'remove' && this.#changed.has(this.#parsed.holderOf(path))
+    if (isLastUnsure || !this.#isAsParsed(path)) this.#settle()
     const holder = this.#parsed.holderOf(path)
     let splice = this.#parsed.withComments(this.#parsed.apply(operation))
     if (!this.#isApart(splice, holder)) {
@@ -169,6 +171,8 @@ class Editor {
     const start = lineStart(this.#text, splice.start)
     const before = this.#text.slice(start, splice.start)
     const indent = /^[ \t]*/.exec(before)?.[0] ?? ''
+    if (start < splice.start && this.#text.startsWith(this.#eol, splice.start))
+      return this.#splice(splice.start, splice.end, lost.map(({ text }) => `${this.#eol}${text}`).join(''))
     const lines = lost.map(({ text }) => `${indent}${text}${this.#eol}`).join('')
     // Whole lines go with their indentation.
     const isWhole = before.trim() === '' && splice.replacement === '' && this.#text[splice.end - 1] === '\n'
@@ -267,7 +271,7 @@ class Editor {
     }
     const isFlow = !isCollection(node) || node.flow === true
     const start = isFlow ? node.range[0] : this.#text.indexOf(':', keyEnd) + 1
-    const end = isFlow ? node.range[1] : trimmedEnd(this.#text, node.range[1])
+    const end = trimmedEnd(this.#text, node.range[1])
     return this.#splice(start, end, `${isFlow ? '' : ' '}${this.#inline(value, this.#isInFlow(node))}`)
   }
 
@@ -278,7 +282,8 @@ class Editor {
     if (typeof value === 'string' && quote === '"') return this.#splice(start, end, JSON.stringify(value))
     if (typeof value === 'string' && quote === "'" && !value.includes('\n'))
       return this.#splice(start, end, `'${value.replaceAll("'", "''")}'`)
-    if (quote === '|' || quote === '>') throw new EditError('a block of text is not replaced in place')
+    // A block of text ends with the line break after it.
+    if (quote === '|' || quote === '>') return this.#splice(start, trimmedEnd(this.#text, end), this.#inline(value, false))
     if (start === end) return this.#splice(start, end, ` ${this.#inline(value, false)}`)
     return this.#splice(start, end, this.#inline(value, this.#isInFlow(node)))
   }
@@ -422,6 +427,8 @@ class Editor {
     if (this.#text.slice(start, mine.start).trim() !== '' && after) return this.#splice(mine.start, after.start, '')
     const newline = this.#text.indexOf('\n', Math.max(mine.end - 1, mine.start))
     const end = this.#text[mine.end - 1] === '\n' ? mine.end : newline < 0 ? this.#text.length : newline + 1
-    return this.#splice(start, end, '')
+    // A file that does not end with a line break still does not.
+    const isLast = newline < 0 && end === this.#text.length && start > 0
+    return this.#splice(isLast ? start - this.#eol.length : start, end, '')
   }
 }

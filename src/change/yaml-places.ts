@@ -52,8 +52,11 @@ function lastEnd(collection: YAMLMap | YAMLSeq): number {
 
 /** Where the line of a place begins. */
 export const lineStart = (text: string, at: number): number => text.lastIndexOf('\n', at - 1) + 1
-/** How far into its line a place is. */
-export const columnOf = (text: string, at: number): number => at - lineStart(text, at)
+/** How far into its line a place is; a byte order mark takes no room. */
+export function columnOf(text: string, at: number): number {
+  const start = lineStart(text, at)
+  return at - start - (start === 0 && text.startsWith('\uFEFF') ? 1 : 0)
+}
 
 /** The end of a part without white space after it. */
 export function trimmedEnd(text: string, end: number): number {

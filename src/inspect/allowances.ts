@@ -1,4 +1,5 @@
 import { toPointer } from '../model/json.js'
+import { isSameList } from '../model/lists.js'
 import type { Where } from '../model/site-data.js'
 import type { ResolvedPage } from '../resolve/page.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
@@ -52,6 +53,14 @@ export class Allowances {
       if (resolved.site.pageData(id)?.allow) pages.add(id)
       else pages.delete(id)
     return new Allowances(resolved, pages)
+  }
+
+  /** Whether these are the entries of another state. */
+  isLike(other: Allowances): boolean {
+    return isSameList(
+      this.all.map(({ data }) => data),
+      other.all.map(({ data }) => data),
+    )
   }
 
   get isEmpty(): boolean {

@@ -1,7 +1,9 @@
-import { fromPointer, isObject, type Json } from '../model/json.js'
+import { fromPointer, isObject, own, type Json } from '../model/json.js'
 import type { Operation, Patch } from '../model/patch.js'
 import type { PropertyPath } from '../model/facets.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
+import type { Layout } from '../model/site-data.js'
+import { readSettings } from '../resolve/settings.js'
 import type { Template } from '../resolve/templates.js'
 
 /** Layers at which a person decides for these pages, unlike the site's defaults. */
@@ -33,6 +35,7 @@ function bringsBack(operation: Operation, resolved: ResolvedSite): boolean {
     if (!property || value !== 'shown' || path[2] !== 'layout') return false
     if (section === 'pages')
       return resolved.site.pageData(id) !== undefined && isRemovedOnPurpose(resolved, id, property)
+    if (section === 'kinds') return isRemoved(own(resolved.site.data.kinds, id)?.layout, property)
     return section === 'templates' && isRemovedBy(resolved.templates.get(id), property)
   })
 }
@@ -44,6 +47,12 @@ function isRemovedOnPurpose(resolved: ResolvedSite, id: string, property: Proper
     const view = page.at(name)
     return view.presence(property) !== 'shown' && DELIBERATE.has(view.decidedBy(property)?.layer ?? '')
   })
+}
+
+/** Whether the settings of a kind take something away. */
+function isRemoved(layout: Layout | undefined, property: PropertyPath): boolean {
+  const value = readSettings(layout, '').values.get(property)?.value
+  return value !== undefined && value !== 'shown'
 }
 
 const isRemovedBy = (template: Template | undefined, property: PropertyPath): boolean => {
@@ -82,9 +91,10 @@ export function repeatsOverride(patch: Patch): boolean {
   return [...pages.values()].some(({ size }) => size > 1)
 }
 
-/** The settings that a patch decides, as paths in the document. */
+/** The settings that a patch gives a value, as paths in the document. */
 export const settingsIn = (patch: Patch): readonly string[] =>
   patch
+    .filter(({ op }) => op !== 'remove')
     .flatMap((operation) => leavesOf(operation).map(({ path }) => path))
     .filter((path) => path.includes('layout'))
     .map((path) => path.join('\n'))

@@ -100,10 +100,11 @@ export function removeAt(site: Site, pointer: string): Operation[] {
   return [{ op: 'remove', path: toPointer(path) }]
 }
 
+const byNumber = new Intl.Collator('en', { numeric: true })
+
 /** Removes several things; later ones first, so that the pointers of the others hold. */
 export function removeAll(site: Site, pointers: readonly string[]): Patch {
-  const numeric = (a: string, b: string): number => b.localeCompare(a, 'en', { numeric: true })
-  return [...new Set(pointers)].sort(numeric).flatMap((pointer) => removeAt(site, pointer))
+  return [...new Set(pointers)].sort((a, b) => byNumber.compare(b, a)).flatMap((pointer) => removeAt(site, pointer))
 }
 
 /** What a property, set at a place of the document, could be set to instead: there, and on the pages alone. */

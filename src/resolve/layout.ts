@@ -145,7 +145,9 @@ export class Layout {
     if (barred) return { says: 'skipped', value, because: barred }
     const hole = danglingReason(this.#site, path, value)
     if (hole) return { says: 'skipped', value, because: hole }
-    if (value === 'revert' && !WITHOUT_GATE.has(contribution.layer))
+    if (value === 'revert' && WITHOUT_GATE.has(contribution.layer))
+      return { says: 'skipped', value, because: 'revert takes what theme and kinds set, and has no effect in these' }
+    if (value === 'revert')
       return { says: 'value', value: this.#reverted(path, viewport), reverted: true, pointer: setting.pointer }
     return { says: 'value', value, reverted: false, pointer: setting.pointer }
   }

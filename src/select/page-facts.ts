@@ -1,3 +1,4 @@
+import { isSameList } from '../model/lists.js'
 import { plainPath } from '../model/paths.js'
 import type { PageData, SiteData } from '../model/schema.js'
 import { DEFAULT_KIND, type Site } from '../model/site.js'
@@ -49,6 +50,17 @@ export class PageFacts {
   /** The page's address: `/` for the front page, whatever its path. */
   get path(): string {
     return this.purposes.includes('front') ? '/' : plainPath(this.#data.path)
+  }
+
+  /** Whether selectors cannot tell it from another state of the page. */
+  isLike(other: PageFacts): boolean {
+    const isSame = this.kind === other.kind && this.builder === other.builder && this.path === other.path
+    return (
+      isSame &&
+      isSameList(this.tags, other.tags) &&
+      isSameList(this.purposes, other.purposes) &&
+      isSameList(this.ancestors, other.ancestors)
+    )
   }
 
   get segments(): readonly string[] {

@@ -64,6 +64,7 @@ export class SiteFacts {
   readonly #steps: number
   #view: ResolvedSite | undefined
   #all: readonly RuleFact[] | undefined
+  #usage: Usage = new Map()
   #byKey: ReadonlyMap<string, readonly RuleFact[]> | undefined
 
   constructor(
@@ -165,11 +166,16 @@ export class SiteFacts {
   /** What all rules see, less what is allowed. */
   get all(): readonly RuleFact[] {
     if (!this.#all) {
-      const usage: Usage = new Map()
-      const passed = this.allowances.pass([...this.everyFact()], usage)
-      this.#all = [...passed, ...this.#unusedFacts(usage)]
+      const passed = this.allowances.pass([...this.everyFact()], (this.#usage = new Map()))
+      this.#all = [...passed, ...this.unusedFacts(this.#usage)]
     }
     return this.#all
+  }
+
+  /** How often each entry of `allow` let something pass. */
+  get usage(): Usage {
+    void this.all
+    return this.#usage
   }
 
   /** The same by rule and deciding place. */
@@ -191,7 +197,7 @@ export class SiteFacts {
   }
 
   /** What is reported about entries of `allow` that let nothing pass; that is known only when every rule was asked. */
-  #unusedFacts(usage: Usage): readonly RuleFact[] {
+  unusedFacts(usage: Usage): readonly RuleFact[] {
     const { all } = this.rules
     const severity = this.resolved.site.data.severity ?? {}
     const last = all.filter((rule) => rule.scope === 'allow')

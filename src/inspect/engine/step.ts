@@ -6,7 +6,7 @@ import type { Patch } from '../../model/patch.js'
 import { SiteError } from '../../model/problem.js'
 import { ValueError } from '../../model/unknown-name.js'
 import type { ResolvedSite } from '../../resolve/resolve-site.js'
-import type { Allowances } from '../allowances.js'
+import type { Allowances, Usage } from '../allowances.js'
 import type { RuleFact } from '../rule-fact.js'
 import type { Rule, SiteRule } from '../rule.js'
 import type { Look, Mark } from '../seen.js'
@@ -140,10 +140,11 @@ export class Step {
 
   #wholeDelta(): FactsDelta {
     const { base } = this
-    // What is allowed may be counted by what many pages have: all is compared.
-    if (!base.allowances.isEmpty || !this.#allowances.isEmpty) {
-      const [before, after] = [new Set(base.all), new Set(this.facts().all)]
-      return { gone: base.all.filter((fact) => !after.has(fact)), came: [...after].filter((fact) => !before.has(fact)) }
+    const [before, after] = [base.allowances, this.#allowances]
+    // Where other entries of `allow` hold, they may let pass what did not change.
+    if (!after.isLike(before) || (!before.isEmpty && this.#areSelectedOtherwise())) {
+      const [old, now] = [new Set(base.all), new Set(this.facts().all)]
+      return { gone: base.all.filter((fact) => !now.has(fact)), came: [...now].filter((fact) => !old.has(fact)) }
     }
     const [gone, came]: [RuleFact[], RuleFact[]] = [[], []]
     for (const id of this.affected) {
@@ -155,7 +156,21 @@ export class Step {
       for (const fact of delta.gone) gone.push(fact)
       for (const fact of delta.came) came.push(fact)
     }
-    return { gone, came }
+    if (before.isEmpty) return { gone, came }
+    const usage: Usage = new Map(base.usage)
+    const passed = { gone: before.pass(gone, usage, -1), came: after.pass(came, usage) }
+    return {
+      gone: [...passed.gone, ...base.unusedFacts(base.usage)],
+      came: [...passed.came, ...base.unusedFacts(usage)],
+    }
+  }
+
+  /** Whether selectors mean another choice of the pages that stay. */
+  #areSelectedOtherwise(): boolean {
+    return [...this.affected].some((id) => {
+      const [old, now] = [this.base.look(id)?.core, this.look(id)?.core]
+      return old && now && (old.template?.id !== now.template?.id || !old.facts.isLike(now.facts))
+    })
   }
 
   #judgeAll(): ReadonlyMap<SiteRule, Judgment> {

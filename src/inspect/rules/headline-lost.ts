@@ -4,7 +4,7 @@ import type { Item } from '../../model/site-data.js'
 import { surroundOf } from '../../resolve/extensions.js'
 import type { PageSight } from '../page-sight.js'
 import { giveTo, pagesInWords } from '../propose.js'
-import { pageRule } from '../rule.js'
+import { pageRule, type Fact } from '../rule.js'
 
 /** Nothing in the markup names the page. */
 export const headlineLost = pageRule({
@@ -28,18 +28,21 @@ pages: { visit: { path: /visit, title: Visit, template: bare, body: [ { section:
     const isMarked = own(sight.resolved.site.data.kinds, sight.page.facts.kind)?.headline === 'marked'
     if (!isMarked && markupItems(sight).some((item) => item.title === true || item.heading === 1)) return
     const heading = topHeading(sight)
-    report({
-      numbers: {},
-      ...(heading !== undefined && { words: { [sight.page.id]: heading } }),
-      ...first.decider('title.presence'),
-    })
+    const words = { ...(heading !== undefined && { heading }), ...(isUntitled(sight) && { untitled: 'yes' }) }
+    report({ numbers: {}, words, ...first.decider('title.presence') })
   },
   propose({ pages, cases }, resolved) {
-    const headings = pages.map((page) => cases.find((c) => c.words?.[page] !== undefined)?.words?.[page])
-    const raised = headings.flatMap((at) =>
-      at === undefined ? [] : [{ op: 'replace' as const, path: `${at}/heading`, value: 1 }],
-    )
+    const wordsOn = (page: string): Fact['words'] => cases.find((c) => c.page === page)?.words
+    const raised = pages.flatMap((page) => {
+      const at = wordsOn(page)?.['heading']
+      return at === undefined ? [] : [{ op: 'replace' as const, path: `${at}/heading`, value: 1 }]
+    })
+    // Where no title is seen either, one that is only read aloud would leave `title-missing`.
+    const isShown = raised.length === 0 && pages.every((page) => wordsOn(page)?.['untitled'] !== undefined)
     return [
+      ...(isShown
+        ? giveTo(resolved, pages, 'title.presence', 'shown', (where) => `show the title ${where}`)
+        : []),
       ...giveTo(
         resolved,
         pages,
@@ -53,6 +56,13 @@ pages: { visit: { path: /visit, title: Visit, template: bare, body: [ { section:
     ]
   },
 })
+
+/** Whether a visitor of a live page with content sees no title: `title-missing` holds there as well. */
+const isUntitled = ({ page, isPublished, sights }: PageSight): boolean =>
+  isPublished &&
+  (page.data.body ?? []).length > 0 &&
+  !page.facts.purposes.includes('front') &&
+  sights.some(({ seenTitles, seesTopHeading }) => seenTitles.length === 0 && !seesTopHeading)
 
 /** All items that are in a page's markup, hidden at some width or not. */
 function markupItems(sight: PageSight): readonly Item[] {
