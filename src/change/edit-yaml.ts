@@ -171,7 +171,8 @@ class Editor {
     const start = lineStart(this.#text, splice.start)
     const before = this.#text.slice(start, splice.start)
     const indent = /^[ \t]*/.exec(before)?.[0] ?? ''
-    if (start < splice.start && this.#text.startsWith(this.#eol, splice.start))
+    // The last line of a file that ends without a line break goes with the break before it.
+    if (splice.replacement === '' && start < splice.start && this.#text.startsWith(this.#eol, splice.start))
       return this.#splice(splice.start, splice.end, lost.map(({ text }) => `${this.#eol}${text}`).join(''))
     const lines = lost.map(({ text }) => `${indent}${text}${this.#eol}`).join('')
     // Whole lines go with their indentation.
@@ -283,7 +284,8 @@ class Editor {
     if (typeof value === 'string' && quote === "'" && !value.includes('\n'))
       return this.#splice(start, end, `'${value.replaceAll("'", "''")}'`)
     // A block of text ends with the line break after it.
-    if (quote === '|' || quote === '>') return this.#splice(start, trimmedEnd(this.#text, end), this.#inline(value, false))
+    if (quote === '|' || quote === '>')
+      return this.#splice(start, trimmedEnd(this.#text, end), this.#inline(value, false))
     if (start === end) return this.#splice(start, end, ` ${this.#inline(value, false)}`)
     return this.#splice(start, end, this.#inline(value, this.#isInFlow(node)))
   }

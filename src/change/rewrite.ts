@@ -4,15 +4,17 @@ import type { Files } from '../model/files.js'
 import { fromPointer, isObject, own, toPointer, valueAt, type Json, type JsonObject } from '../model/json.js'
 import { EditedDocument } from '../model/edited-document.js'
 import { measuredAside, patchSite, type Operation, type Patch } from '../model/patch.js'
-import { placeIn, writeOrigins, type Origin } from '../model/origin.js'
+import { placeAt, placeIn, writeOrigins, type Origin } from '../model/origin.js'
 import { expandLayout, expandSite } from '../model/shorthand.js'
 import { readSite } from '../model/read-site.js'
 import { SiteError } from '../model/problem.js'
 import { siteOf, sitePartsOf, type Site } from '../model/site.js'
+import type { Source } from '../model/source.js'
 import type { Tokens } from '../model/tokens.js'
 import { JsonText, PageLines } from './edit-json.js'
 import { EditError, type EditedText, type TextOperation } from './edit-text.js'
 import { YamlText } from './edit-yaml.js'
+import { documentUnderneath, isUnderneath, overlayOf, withoutOverlay, withParents } from './own-file.js'
 
 /** A site with a patch written into the texts it was read from. */
 export interface Rewritten {
@@ -29,6 +31,8 @@ export interface Beside {
   readonly tokens?: Tokens
   /** Whether values are written as they are given; else as shorthand where there is one. */
   readonly isVerbatim?: boolean
+  /** Whether what a file underneath sets is changed there, for all sites that extend it; default in the site's own files. */
+  readonly base?: boolean
 }
 
 const NOTHING_BESIDE: Beside = { texts: new Map() }
@@ -46,7 +50,7 @@ const NOTHING_BESIDE: Beside = { texts: new Map() }
  */
 export function rewriteSite(site: Site, patch: Patch, beside: Beside = NOTHING_BESIDE): Rewritten {
   const base = beside.texts.size > 0 ? readAgain(site, beside.texts) : site
-  const written = new WrittenSite(base, beside.texts, beside.isVerbatim ?? false)
+  const written = new WrittenSite(base, beside)
   for (const operation of [...patch, ...measuredAside(site, patch)]) written.apply(operation)
   const texts = written.texts()
   const read = readWritten(site, texts)
@@ -65,7 +69,9 @@ function readWritten(site: Site, texts: ReadonlyMap<string, string>): Site {
     return readAgain(site, texts)
   } catch (error) {
     if (!(error instanceof SiteError)) throw error
-    throw new EditError(`written in place it could not be read (${error.problems[0]?.message ?? ''}); change it by hand`)
+    throw new EditError(
+      `written in place it could not be read (${error.problems[0]?.message ?? ''}); change it by hand`,
+    )
   }
 }
 
@@ -103,10 +109,14 @@ class WrittenSite {
   readonly #document: EditedDocument
   #origin: Origin
 
-  constructor(site: Site, texts: ReadonlyMap<string, string>, isVerbatim: boolean) {
+  readonly #isInBase: boolean
+  #underneath: { readonly document: Json | undefined } | undefined
+
+  constructor(site: Site, { texts, isVerbatim = false, base = false }: Beside) {
     this.#site = site
     this.#texts = new Map(texts)
     this.#isVerbatim = isVerbatim
+    this.#isInBase = base
     this.#document = new EditedDocument(site.data as unknown as Json)
     this.#origin = sitePartsOf(site).origin
   }
@@ -122,10 +132,13 @@ class WrittenSite {
       throw new EditError(`"${operation.op}" is not written in place; use add, replace and remove`)
     const path = fromPointer(operation.path)
     const { source, pointer } = placeIn(this.#origin, path)
+    if (!this.#isInBase && this.#isOverlaid(operation, source)) return this.#overlay(operation)
     const written = this.#values.get(source.file) ?? new EditedDocument(source.value)
     this.#values.set(source.file, written)
     const given = { ...(operation as TextOperation), path: pointer }
-    const local = this.#isVerbatim ? given : inShorthand(this.#site, written.value, given)
+    const local =
+      this.#bare(written.value, operation, pointer) ??
+      (this.#isVerbatim ? given : inShorthand(this.#site, written.value, given))
     this.#open(source.file).apply(local)
     this.#document.expect(operation, 0)
     written.expect(local as Operation, 0)
@@ -133,6 +146,45 @@ class WrittenSite {
     written.apply(local as Operation, 0)
     this.#document.apply(operation, 0)
     this.#expand(path)
+  }
+
+  /** Whether an operation is on what a file underneath sets, or removes what would then come through from there. */
+  #isOverlaid({ op, path }: Operation, source: Source): boolean {
+    if (isUnderneath(this.#site, source)) return true
+    return op === 'remove' && this.#below !== undefined && valueAt(this.#below, path) !== undefined && !isInList(path)
+  }
+
+  /** What the files underneath set, where there are any. */
+  get #below(): Json | undefined {
+    const isAlone = sitePartsOf(this.#site).nearness.size < 2
+    return (this.#underneath ??= { document: isAlone ? undefined : documentUnderneath(this.#site) }).document
+  }
+
+  /** A removal of what the own file sets, where what is left from underneath is what is to be. */
+  #bare(root: Json, operation: Operation, pointer: string): TextOperation | undefined {
+    const below = this.#isInBase || isInList(operation.path) ? undefined : this.#below
+    const value = 'value' in operation ? (operation.value as Json) : undefined
+    return below === undefined ? undefined : withoutOverlay(below, root, { path: operation.path, value }, pointer)
+  }
+
+  /** Writes an operation on what a file underneath sets into the site's own files. */
+  #overlay(operation: Operation): void {
+    const overlay = overlayOf(this.#site, this.#document.value, this.#origin, operation)
+    const { source, pointer, path, value } = overlay
+    const written = this.#values.get(source.file) ?? new EditedDocument(source.value)
+    this.#values.set(source.file, written)
+    const set = { op: 'add' as const, path: pointer, value }
+    const local = withParents(
+      written.value,
+      this.#bare(written.value, set, pointer) ?? (value === null ? set : inShorthand(this.#site, written.value, set)),
+    )
+    this.#open(source.file).apply(local)
+    written.expect(local as Operation, 0)
+    written.apply(local as Operation, 0)
+    this.#document.expect(operation, 0)
+    this.#origin = placeAt(this.#origin, fromPointer(path), { source, pointer: overlay.origin ?? pointer })
+    this.#document.apply(operation, 0)
+    this.#expand(fromPointer(operation.path))
   }
 
   /** Writes shorthand out in what changed. */
@@ -159,6 +211,9 @@ class WrittenSite {
     return edited
   }
 }
+
+/** Whether a pointer is to an entry of a list, or into one. */
+const isInList = (path: string): boolean => fromPointer(path).some((key) => key === '-' || /^\d+$/.test(key))
 
 function editing(file: string, text: string): EditedText {
   if (file.endsWith('.ndjson')) return new PageLines(text)

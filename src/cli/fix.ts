@@ -11,6 +11,7 @@ import { inspect } from '../inspect/inspect.js'
 import type { Finding } from '../inspect/rule.js'
 import { findRule } from '../inspect/rules/index.js'
 import type { Site } from '../model/site.js'
+import { sharingSites, type SharingSite } from '../node/sharing-sites.js'
 import { writeSiteFiles } from '../node/write-site-files.js'
 import { writeWhole } from '../node/write-file.js'
 import { resolveSite, type ResolvedSite } from '../resolve/resolve-site.js'
@@ -29,6 +30,7 @@ interface FixCliOptions extends SiteOptions {
   readonly dryRun?: true
   readonly otherPages?: true
   readonly choose?: number
+  readonly base?: true
   readonly now?: string
 }
 
@@ -49,6 +51,7 @@ export function addFix(program: Command, io: Io, done: (code: ExitCode) => void)
       new Option('--dry-run', 'show what would be written, write nothing'),
       new Option('--other-pages', 'apply fixes that change pages without the conflict, too'),
       undoOption(),
+      new Option('--base', 'write into the files that the site extends, for every site that extends them'),
       numberOption('--choose <n>', 'apply the nth choice where a person has to choose (with --rule)', 1),
       nowOption(),
     ],
@@ -57,7 +60,8 @@ export function addFix(program: Command, io: Io, done: (code: ExitCode) => void)
       refuseStdin(resolved.site)
       const now = readClock(options.now) ?? new Date()
       const result = fixSite(resolved, { ...readOptions(resolved, options), now })
-      const written = writeFixes(resolved.site, result)
+      const written = writeFixes(resolved.site, result, options.base ?? false)
+      const sharing = options.base ? sharingSites(resolved.site, written.texts, now) : []
       const left = leftIn(result, written, now)
       const undo = undoPatch(
         resolved.site,
@@ -68,7 +72,7 @@ export function addFix(program: Command, io: Io, done: (code: ExitCode) => void)
         writeSiteFiles(resolved.site, written.texts)
       }
       const diffs = diffsOf(resolved.site, written.texts)
-      const report = { ...result, ...written, left, diffs, dryRun: options.dryRun ?? false, undo }
+      const report = { ...result, ...written, left, diffs, sharing, dryRun: options.dryRun ?? false, undo }
       io.out(options.format === 'json' ? json(fixDocument(report)) : fixText(report, io))
       if (options.format === 'text' && !options.dryRun && undo.length > 0) io.out(undoText(undo, options, io))
       return left.some((f) => f.severity === 'error') ? ExitCode.findings : ExitCode.fine
@@ -85,6 +89,7 @@ function readOptions(resolved: ResolvedSite, options: FixCliOptions) {
     ...(options.page && { pages: options.page.map((id) => findPage(resolved, id).id) }),
     ...(options.otherPages && { otherPages: true }),
     ...(choose !== undefined && { choose }),
+    ...(options.base && { base: true }),
   }
 }
 
@@ -118,7 +123,7 @@ function whatIsLeft(finding: Finding): readonly string[] {
 }
 
 /** Writes fixes into the texts, all together where that can be done; one that cannot be written in place is left, and reported. */
-function writeFixes(site: Site, { applied }: FixResult): WrittenFixes {
+function writeFixes(site: Site, { applied }: FixResult, base: boolean): WrittenFixes {
   const state = { current: site, texts: new Map<string, string>() }
   const written: AppliedFix[] = []
   const refused: { fix: AppliedFix; because: string }[] = []
@@ -128,6 +133,7 @@ function writeFixes(site: Site, { applied }: FixResult): WrittenFixes {
       const result = rewriteSite(
         state.current,
         fixes.flatMap((fix) => fix.patch),
+        { texts: new Map(), base },
       )
       for (const [file, text] of result.texts) state.texts.set(file, text)
       state.current = result.site
@@ -153,13 +159,22 @@ function diffsOf(site: Site, texts: ReadonlyMap<string, string>): readonly strin
   })
 }
 
+/** What becomes of another site. */
+function sharingText({ file, shares, diff }: SharingSite): string {
+  if (!diff) return `  ${file} extends ${shares.join(', ')} and could not be read with the change`
+  const changed = diff.groups.reduce((sum, { pages }) => sum + pages.length, 0)
+  const findings = `${diff.caused.length} new, ${count(diff.cured.length, 'finding')} gone`
+  return `  ${file} extends ${shares.join(', ')}: ${count(changed, 'page')} change; ${findings}`
+}
+
 interface FixReport extends WrittenFixes {
   readonly left: readonly Finding[]
   readonly diffs: readonly string[]
+  readonly sharing: readonly SharingSite[]
   readonly dryRun: boolean
 }
 
-function fixText({ written, refused, left, diffs, dryRun, after }: FixReport, io: Io): string {
+function fixText({ written, refused, left, diffs, sharing, dryRun, after }: FixReport, io: Io): string {
   const { colors: c, columns } = io
   const paintLine = (line: string): string =>
     line.startsWith('+')
@@ -183,6 +198,7 @@ function fixText({ written, refused, left, diffs, dryRun, after }: FixReport, io
   return (
     [
       ...diffs.map((diff) => diff.trimEnd().split('\n').map(paintLine).join('\n')),
+      ...(sharing.length > 0 ? [[c.bold('Other sites of these files:'), ...sharing.map(sharingText)].join('\n')] : []),
       ...(done.length + not.length > 0 ? [[...done, ...not].join('\n')] : []),
       ...(rest.length > 0 ? [c.bold('Left for you to decide:'), ...rest] : []),
       `${count(written.length, 'fix')} ${verb}, ${count(left.length, 'finding')} left on ${count(after.pageIds.length, 'page')}`,

@@ -1,4 +1,4 @@
-import { fromPointer, isObject, own, type Json } from '../model/json.js'
+import { fromPointer, isObject, own, toPointer, type Json } from '../model/json.js'
 import type { Operation, Patch } from '../model/patch.js'
 import type { PropertyPath } from '../model/facets.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
@@ -91,10 +91,17 @@ export function repeatsOverride(patch: Patch): boolean {
   return [...pages.values()].some(({ size }) => size > 1)
 }
 
-/** The settings that a patch gives a value, as paths in the document. */
-export const settingsIn = (patch: Patch): readonly string[] =>
+/** A setting of a layout that a patch gives a value. */
+export interface PatchedSetting {
+  /** Pointer in the document. */
+  readonly pointer: string
+  readonly value: Json
+}
+
+/** The settings that a patch gives a value. */
+export const settingsIn = (patch: Patch): readonly PatchedSetting[] =>
   patch
     .filter(({ op }) => op !== 'remove')
-    .flatMap((operation) => leavesOf(operation).map(({ path }) => path))
-    .filter((path) => path.includes('layout'))
-    .map((path) => path.join('\n'))
+    .flatMap(leavesOf)
+    .filter(({ path }) => path.includes('layout'))
+    .map(({ path, value }) => ({ pointer: toPointer(path), value }))

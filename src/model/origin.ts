@@ -20,6 +20,9 @@ export function locateOrigin(root: Origin, path: readonly string[], what: 'key' 
   return origin.source.locate(origin.pointer + toPointer(path.slice(depth)), what)
 }
 
+/** The origins of a document in which one part is written elsewhere. */
+export const placeAt = (root: Origin, path: readonly string[], origin: Origin): Origin => withOrigin(root, path, origin)
+
 /** The nearest known origin above a path, and how far down the path it is. */
 export function originOf(root: Origin, path: readonly string[]): { origin: Origin; depth: number } {
   let origin = root

@@ -1,5 +1,6 @@
-import { fromPointer, valueAt, type Json } from '../../model/json.js'
+import { fromPointer, toPointer, valueAt, type Json } from '../../model/json.js'
 import type { Patch } from '../../model/patch.js'
+import { sectionsWith } from '../../model/sections.js'
 import { toGroups, keyOf, ofPages } from '../groups.js'
 import { repeatsOverride, undoesOnPurpose } from '../on-purpose.js'
 import { pagesInWords } from '../propose.js'
@@ -34,6 +35,9 @@ const MOST_ROUNDS = 3
 /** How many steps are kept for proposals that are the same; these come one after the other. */
 const MOST_KEPT = 8
 
+/** Lists to which every file adds. */
+const LISTS = new Set<string>(sectionsWith('holds', 'list'))
+
 const STAYS = 'the conflict would stay'
 /** What is left over where a thing is used no more. */
 const LEFT_OVER: ReadonlySet<string> = new Set(['surround-unused', 'template-unused'])
@@ -46,8 +50,12 @@ export class Prover {
   readonly #base: SiteFacts
   readonly #steps = new Map<string, Step | undefined>()
 
-  constructor(base: SiteFacts) {
+  readonly #isInBase: boolean
+
+  /** @param isInBase - Whether fixes may change entries of lists that files underneath add. */
+  constructor(base: SiteFacts, isInBase = false) {
     this.#base = base
+    this.#isInBase = isInBase
   }
 
   /** The step that a fix takes, which it was proven by. */
@@ -129,6 +137,8 @@ export class Prover {
   *#prove(rule: Rule, group: Group, proposal: Proposal): Steps<Proof> {
     let { patch } = proposal
     const refuse = (because: string): Proof => ({ refused: { title: proposal.title, because } })
+    const base = this.#isInBase ? undefined : this.#entryUnderneath(patch)
+    if (base !== undefined) return refuse(`it is an entry of ${base}, which other sites may extend`)
     for (let round = 0; round <= MOST_ROUNDS; round++) {
       const step = this.#step(patch)
       if (!step) return {}
@@ -211,6 +221,17 @@ export class Prover {
       if (first) return first.patch
     }
     return undefined
+  }
+
+  /** The file underneath whose list entry a patch changes: no other file can. */
+  #entryUnderneath(patch: Patch): string | undefined {
+    const { site } = this.#base.resolved
+    const changed = patch.find(({ path }) => {
+      const [section = '', position] = fromPointer(path)
+      const isEntry = LISTS.has(section) && position !== undefined && position !== '-'
+      return isEntry && this.#isThere(toPointer([section, position])) && site.nearness(path) > 0
+    })
+    return changed && site.locate(changed.path).file
   }
 
   #isThere(pointer: string): boolean {

@@ -40,9 +40,7 @@ pages: { visit: { path: /visit, title: Visit, template: bare, body: [ { section:
     // Where no title is seen either, one that is only read aloud would leave `title-missing`.
     const isShown = raised.length === 0 && pages.every((page) => wordsOn(page)?.['untitled'] !== undefined)
     return [
-      ...(isShown
-        ? giveTo(resolved, pages, 'title.presence', 'shown', (where) => `show the title ${where}`)
-        : []),
+      ...(isShown ? giveTo(resolved, pages, 'title.presence', 'shown', (where) => `show the title ${where}`) : []),
       ...giveTo(
         resolved,
         pages,
