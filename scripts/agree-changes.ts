@@ -6,7 +6,9 @@ import { holdAgainstFiles, holdReread, KINDS, randomResolved } from '../test/sup
 
 const changes = Number(process.argv[2] ?? 1000)
 const first = Number(process.argv[3] ?? 1)
-const DEMOS = ['examples/quillmere', 'examples/fellside'].map((path) => resolveSite(loadSite(path)))
+const DEMOS = ['examples/quillmere', 'examples/fellside', 'examples/quillmere-winter'].map((path) =>
+  resolveSite(loadSite(path)),
+)
 /** On a demo site one of so many changes is tried; the others on random sites. */
 const ON_DEMOS = 10
 const counts = { no: 0, memory: 0, files: 0, reread: 0 }

@@ -146,6 +146,8 @@ function commentsIn(text: string): readonly Comment[] {
 const SCALAR_FOLLOWS = '\u001f'
 const LEXER_MARKS: ReadonlySet<string> = new Set(['\u0002', '\u0018', SCALAR_FOLLOWS])
 
+/** Deeper than so many characters nothing is indented. */
+const MOST_INDENT = 1000
 /** How many characters before a key are looked at for a question mark. */
 const LOOK_BACK = 200
 
@@ -170,7 +172,7 @@ class Editor {
     if (lost.length === 0) return splice
     const start = lineStart(this.#text, splice.start)
     const before = this.#text.slice(start, splice.start)
-    const indent = /^[ \t]*/.exec(before)?.[0] ?? ''
+    const indent = /^[ \t]*/.exec(this.#text.slice(start, start + MOST_INDENT))?.[0] ?? ''
     // The last line of a file that ends without a line break goes with the break before it.
     if (splice.replacement === '' && start < splice.start && this.#text.startsWith(this.#eol, splice.start))
       return this.#splice(splice.start, splice.end, lost.map(({ text }) => `${this.#eol}${text}`).join(''))

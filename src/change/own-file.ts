@@ -1,8 +1,8 @@
 import { EditedDocument } from '../model/edited-document.js'
 import { fromPointer, isObject, toPointer, valueAt, type Json } from '../model/json.js'
 import { placeIn, originOf, type Origin } from '../model/origin.js'
-import { memoryFiles } from '../model/files.js'
 import type { Operation } from '../model/patch.js'
+import { SiteError } from '../model/problem.js'
 import { readSite } from '../model/read-site.js'
 import { sectionsWith } from '../model/sections.js'
 import { sitePartsOf, type Site } from '../model/site.js'
@@ -111,9 +111,20 @@ export function withoutOverlay(
 /** The document of the files underneath a site's own; `undefined` where it extends none. */
 export function documentUnderneath(site: Site): Json | undefined {
   const own = site.sources.find(({ file }) => file === site.file)?.value
-  const extended = isObject(own) ? own['extends'] : undefined
+  if (!isObject(own)) return undefined
+  const extended = own['extends']
   if (!Array.isArray(extended) || extended.length === 0) return undefined
-  const files = { ...memoryFiles({}), ...site.files }
-  const text = JSON.stringify({ wembra: 1, site: { name: '' }, extends: extended, theme: {}, pages: {} })
-  return readSite(text, { file: site.file.replace(/\.ya?ml$/, '.json'), files }).data as unknown as Json
+  const { viewports, tokens } = own as { readonly viewports?: Json; readonly tokens?: Json }
+  const shell = { wembra: 1, site: { name: '' }, extends: extended, theme: {}, pages: {}, viewports, tokens }
+  try {
+    const { data } = readSite(JSON.stringify(shell), {
+      file: site.file.replace(/\.ya?ml$/, '.json'),
+      files: site.files,
+    })
+    return data as unknown as Json
+  } catch (error) {
+    // Files that are no site without this one set nothing by themselves.
+    if (error instanceof SiteError) return undefined
+    throw error
+  }
 }

@@ -26,7 +26,7 @@ export interface Rewritten {
 
 /** Files that change along with a patch and are no part of the site's document. */
 export interface Beside {
-  readonly texts: ReadonlyMap<string, string>
+  readonly texts?: ReadonlyMap<string, string>
   /** The tokens that hold with them. */
   readonly tokens?: Tokens
   /** Whether values are written as they are given; else as shorthand where there is one. */
@@ -34,8 +34,6 @@ export interface Beside {
   /** Whether what a file underneath sets is changed there, for all sites that extend it; default in the site's own files. */
   readonly base?: boolean
 }
-
-const NOTHING_BESIDE: Beside = { texts: new Map() }
 
 /**
  * Writes a patch into the files of a site: each place where it was written, so that comments, order and quoting of all
@@ -48,8 +46,8 @@ const NOTHING_BESIDE: Beside = { texts: new Map() }
  * const { texts } = rewriteSite(resolved.site, fixSite(resolved).patch)
  * texts.get('site.yaml')?.includes('clearance: auto') // => true
  */
-export function rewriteSite(site: Site, patch: Patch, beside: Beside = NOTHING_BESIDE): Rewritten {
-  const base = beside.texts.size > 0 ? readAgain(site, beside.texts) : site
+export function rewriteSite(site: Site, patch: Patch, beside: Beside = {}): Rewritten {
+  const base = beside.texts && beside.texts.size > 0 ? readAgain(site, beside.texts) : site
   const written = new WrittenSite(base, beside)
   for (const operation of [...patch, ...measuredAside(site, patch)]) written.apply(operation)
   const texts = written.texts()
@@ -112,7 +110,7 @@ class WrittenSite {
   readonly #isInBase: boolean
   #underneath: { readonly document: Json | undefined } | undefined
 
-  constructor(site: Site, { texts, isVerbatim = false, base = false }: Beside) {
+  constructor(site: Site, { texts = new Map(), isVerbatim = false, base = false }: Beside) {
     this.#site = site
     this.#texts = new Map(texts)
     this.#isVerbatim = isVerbatim

@@ -133,7 +133,7 @@ function writeFixes(site: Site, { applied }: FixResult, base: boolean): WrittenF
       const result = rewriteSite(
         state.current,
         fixes.flatMap((fix) => fix.patch),
-        { texts: new Map(), base },
+        { base },
       )
       for (const [file, text] of result.texts) state.texts.set(file, text)
       state.current = result.site

@@ -78,7 +78,7 @@ function groupsText({ groups, proposals, alike, fewest, used }: Groups, io: Io):
             `${c.bold('Templates that differ only in settings, which other layers could set')}\n${alike.map((ids) => paragraph(ids.join(', '), columns)).join('\n')}`,
           ]
         : []),
-      `${count(groups.length, 'group')}; ${count(used, 'template')} in use, ${fewest} are enough: one for each arrange list and builder`,
+      `${count(groups.length, 'group')}; ${count(used, 'template')} in use; ${fewest === 0 ? 'theme settings could replace all of them' : `${fewest} would do, one for each arrange list and ground`}`,
     ].join('\n\n') + '\n'
   )
 }

@@ -253,7 +253,9 @@ function tell({ rule, group }: RuleGroup, viewports: readonly Viewport[]): Telli
       viewports: viewports.map((v) => v.name).filter((name) => holds.has(name)),
       certainty: leastCertain(...certainties),
       message: rule.message(group),
-      advice: rule.advice,
+      advice: place
+        ? `change the rule of the style sheet (${place.file}:${place.line}), which decides it`
+        : rule.advice,
       numbers: roundAll(worst.numbers),
     },
     cases: () =>

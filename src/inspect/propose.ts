@@ -1,3 +1,4 @@
+import { parseSides } from '../css/length.js'
 import { isObject, own, toPointer, fromPointer, valueAt, type Json, type JsonObject } from '../model/json.js'
 import type { Operation, Patch } from '../model/patch.js'
 import type { PropertyPath } from '../model/facets.js'
@@ -127,10 +128,22 @@ export function sayInstead(
   ]
 }
 
+/** What a value becomes at a viewport. */
+export type ValueAt = (before: Json | undefined, viewport: string) => Json
+
 /** A value at some viewports and what was set before at the others, in as few entries as set it. */
-export function atViewports(site: Site, before: Json | undefined, viewports: readonly string[], value: Json): Json {
+export function atViewports(
+  site: Site,
+  before: Json | undefined,
+  viewports: readonly string[],
+  value: Exclude<Json, object> | ValueAt,
+): Json {
   const names = site.viewports.map((v) => v.name)
-  const said = names.map((name) => (viewports.includes(name) ? value : atViewport(before, name)))
+  const valueAt: ValueAt = typeof value === 'function' ? value : () => value
+  const said = names.map((name) => {
+    const old = atViewport(before, name)
+    return viewports.includes(name) ? valueAt(old, name) : old
+  })
   const counts = new Map<string, number>()
   for (const each of said) counts.set(JSON.stringify(each), (counts.get(JSON.stringify(each)) ?? 0) + 1)
   const [usual] = [...counts].filter(([text]) => text !== undefined).sort(([, a], [, b]) => b - a)[0] ?? []
@@ -145,6 +158,23 @@ export function atViewports(site: Site, before: Json | undefined, viewports: rea
     ? [['else', said.find(isUsual)] as const]
     : names.flatMap((name, n) => (isUsual(said[n]) ? [[name, said[n]] as const] : []))
   return Object.fromEntries([...entries, ...rest]) as Json
+}
+
+/** A padding without its sides. */
+export function withoutSides(padding: Json | undefined): Json {
+  const four = typeof padding === 'string' || typeof padding === 'number' ? parseSides(padding) : null
+  if (!four) return padding ?? 0
+  const [top, bottom] = [four.top.source, four.bottom.source]
+  return top === bottom ? `${top} 0` : `${top} 0 ${bottom}`
+}
+
+/** A padding with more of it at the top. */
+export function paddedAtTop(padding: Json | undefined, px: number): Json {
+  const four = typeof padding === 'string' || typeof padding === 'number' ? parseSides(padding) : null
+  const { top, right, bottom, left } = four ?? parseSides(0)!
+  const known = /^[\d.]+(px)?$/.exec(top.source)
+  const more = known ? `${Math.round((parseFloat(top.source) + px) * 1000) / 1000}px` : `calc(${top.source} + ${px}px)`
+  return [more, right.source, bottom.source, left.source].join(' ')
 }
 
 export const pagesInWords = (pages: readonly string[]): string =>

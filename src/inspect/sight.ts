@@ -171,6 +171,8 @@ export interface SeenTitle {
   readonly what: string
   /** Whether it is the theme's own. */
   readonly theme: boolean
+  /** Whether it has the words of the page's title. */
+  readonly isNamed: boolean
   /** Whether it carries the headline: a heading 1, or the page's title itself. */
   readonly carriesHeadline: boolean
 }
@@ -201,7 +203,7 @@ function seenTitles(sight: Sight): SeenTitle[] {
   const titles: SeenTitle[] = []
   if (sight.measure.box('title')) {
     const pointer = sight.decider('title.presence').at
-    titles.push({ pointer, what: "the theme's title", theme: true, carriesHeadline: true })
+    titles.push({ pointer, what: "the theme's title", theme: true, isNamed: true, carriesHeadline: true })
   }
   for (const printed of sight.items) {
     const { kind } = printed
@@ -212,12 +214,13 @@ function seenTitles(sight: Sight): SeenTitle[] {
 }
 
 function titleOf(sight: Sight, { item, kind, pointer, place }: PrintedItem): SeenTitle | undefined {
-  if (kind === 'title') return { pointer, what: `a title item in the ${place}`, theme: false, carriesHeadline: true }
+  if (kind === 'title')
+    return { pointer, what: `a title item in the ${place}`, theme: false, isNamed: true, carriesHeadline: true }
   if (kind !== 'heading') return undefined
   const isTitle = areSameWords(item.text ?? '', sight.page.data.title)
   if (!isTitle && !isTop(sight, item.heading, pointer, place)) return undefined
   const what = `a heading ${item.heading ?? ''}${isTitle ? ' with the title’s words' : ''} in the ${place}`
-  return { pointer, what, theme: false, carriesHeadline: item.heading === 1 }
+  return { pointer, what, theme: false, isNamed: isTitle, carriesHeadline: item.heading === 1 }
 }
 
 function isTop(sight: Sight, level: number | undefined, pointer: string, place: string): boolean {

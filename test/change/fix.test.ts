@@ -28,7 +28,10 @@ const PAGES = `pages:
 `
 const siteOf = (pages = PAGES, main = MAIN) =>
   readSite(main, { file: 'main.yaml', files: memoryFiles({ 'vendor.yaml': VENDOR, 'pages.yaml': pages }) })
-const rewrite = (patch: Patch, pages?: string) => Object.fromEntries(rewriteSite(siteOf(pages), patch).texts)
+const rewrite = (patch: Patch, pages?: string) =>
+  Object.fromEntries(rewriteSite(siteOf(pages), patch, { base: true }).texts)
+/** The same without the files underneath, which other sites may extend. */
+const rewriteOwn = (patch: Patch) => Object.fromEntries(rewriteSite(siteOf(), patch).texts)
 
 describe('writing a patch into the files of a site', () => {
   it('writes each part where it was written, and nothing else', () => {
@@ -80,6 +83,48 @@ describe('writing a patch into the files of a site', () => {
     expect(() =>
       rewrite([{ op: 'replace', path: '/pages/visit/layout/title/presence', value: 'absent' }], pages),
     ).to.throw(EditError, /would not give what the patch gives/)
+  })
+})
+
+describe('what a file underneath sets', () => {
+  it('is overridden in the own file, in the maps that it has or gets for it', () => {
+    expect(rewriteOwn([{ op: 'replace', path: '/surrounds/foot/height', value: '48px' }])).to.deep.equal({
+      'main.yaml': `${MAIN}surrounds: { foot: { height: 48px } }\n`,
+    })
+  })
+
+  it('is taken away in the own file by null', () => {
+    expect(rewriteOwn([{ op: 'remove', path: '/surrounds/foot/height' }])).to.deep.equal({
+      'main.yaml': `${MAIN}surrounds: { foot: { height: null } }\n`,
+    })
+  })
+
+  it('comes back where the own file is to set the same, and the file is as it was', () => {
+    const { texts, site } = rewriteSite(siteOf(), [{ op: 'replace', path: '/surrounds/foot/height', value: '48px' }])
+    expect([...texts.keys()]).to.deep.equal(['main.yaml'])
+    const back = rewriteSite(site, [{ op: 'replace', path: '/surrounds/foot/height', value: '40px' }])
+    expect(Object.fromEntries(back.texts)).to.deep.equal({ 'main.yaml': `${MAIN}surrounds: {}\n` })
+  })
+
+  it('stays as it is where it is an entry of a list, which no other file can change', () => {
+    expect(() => rewriteOwn([{ op: 'remove', path: '/assign/0' }])).to.throw(EditError, /vendor\.yaml .*--base/)
+  })
+
+  it('is not changed by a fix, whose patch has its effect in the own file', () => {
+    const vendor = `surrounds: { top: { as: header, height: 96px } }
+theme: { layout: { header: { use: top, position: fixed } } }
+`
+    const main = `wembra: 1
+site: { name: Test }
+extends: [ vendor.yaml ]
+theme: {}
+pages: { visit: { path: /visit, title: Visit } }
+`
+    const site = readSite(main, { file: 'main.yaml', files: memoryFiles({ 'vendor.yaml': vendor }) })
+    const { patch } = fixSite(resolveSite(site), { now: NOW, rules: ['header-covers-content'] })
+    expect(Object.fromEntries(rewriteSite(site, patch).texts)).to.deep.equal({
+      'main.yaml': main.replace('theme: {}', 'theme: { layout: { header: { clearance: auto } } }'),
+    })
   })
 })
 

@@ -127,7 +127,7 @@ pages: { visit: { path: /visit, title: Visit } }
   ] as const)
     it(where, () => {
       const patch: Patch = [{ op: 'add', path, value }]
-      const { texts, site: written } = rewriteSite(site.site, patch)
+      const { texts, site: written } = rewriteSite(site.site, patch, { base: true })
       expect([...texts.keys()]).to.deep.equal([file])
       for (const after of [site.with(patch), resolveSite(written)]) {
         const at = path.replace('-', '3')

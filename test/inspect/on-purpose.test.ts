@@ -81,7 +81,9 @@ describe('one setting gets one fix', () => {
       (id) => `  ${id}: { path: /${id}, title: ${id.toUpperCase()}, template: t, ${HEADING} }\n`,
     )
     const site = `templates: { t: { layout: { title: shown } } }\npages:\n${pages.join('')}`
-    expect(offered(site, 'title-doubled')[0]).to.equal('remove the theme’s title in template t')
+    expect(offered(site, 'title-doubled')[0]).to.equal(
+      'hide the theme’s title visually in template t; it is still read aloud',
+    )
     expect(offered(site, 'title-doubled').filter((title) => title.includes('3 pages'))).to.deep.equal([])
   })
 
@@ -92,7 +94,7 @@ describe('one setting gets one fix', () => {
   c: { path: /c, title: C, template: t, ${TEXT} }
 `
     const [first] = offered(site, 'title-doubled')
-    expect(first).to.equal('remove the theme’s title on these 2 pages')
+    expect(first).to.equal('hide the theme’s title visually on these 2 pages; it is still read aloud')
   })
 
   it('and no second one in the same run', () => {

@@ -272,7 +272,7 @@ pages:
     nearest: `kinds: { article: {} }\ntemplates: { t: { arrange: [ title, { listing: article }, content ] } }\n${page(`template: t, ${TEXT}`)}`,
     numbers: { words: 2, items: 1 },
     at: '/templates/t/arrange',
-    fix: 'certain',
+    fix: 'choice',
   },
   {
     rule: 'template-passed-over',
@@ -389,7 +389,7 @@ ${page('tags: []', ', hours: { path: /hours, title: Hours }')}`,
     nearest: `surrounds: { rail: { as: sidebar, items: [ { text: words } ] } }\n${page(`layout: { sidebar: { side: right, use: rail, width: 240px } }, ${TEXT}`)}`,
     numbers: {},
     at: '/pages/visit/layout/sidebar/width',
-    fix: 'certain',
+    fix: 'choice',
   },
   {
     rule: 'override-repeated',

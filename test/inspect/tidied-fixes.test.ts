@@ -14,30 +14,27 @@ const found = (text: string): Finding =>
   inspect(siteOf(text), { rules: ['sidebar-empty'], fixes: true })[0] as unknown as Finding
 
 describe('a fix that leaves something over', () => {
-  it('takes away what has no effect after it', () => {
-    const [fix] = found(SITE).fixes
+  it('keeps a stored choice that would take effect again', () => {
+    const [fix, ...others] = found(SITE).fixes
     expect(fix?.title).to.equal('set sidebar: none where its side is set')
-    expect(fix?.patch).to.deep.equal([
-      { op: 'replace', path: '/assign/0/layout/sidebar/side', value: 'none' },
-      { op: 'remove', path: '/assign/0/layout/sidebar/use' },
-    ])
+    // The surround that was chosen stays: with a side again, the sidebar is what it was.
+    expect(fix?.patch).to.deep.equal([{ op: 'replace', path: '/assign/0/layout/sidebar/side', value: 'none' }])
+    expect(others).to.deep.equal([])
   })
 
-  it('is not offered where that would be what it adds itself', () => {
-    // An override on both pages leaves the entry nothing to decide; without the entry both overrides set what holds anyway.
-    expect(found(SITE).fixes).to.have.length(1)
-    expect(found(SITE).refused ?? []).to.deep.equal([])
-  })
-
-  it('is offered where the entry has something else to decide', () => {
-    const more = SITE.replace('use: bare }', 'use: bare }, spacing: { before: 10px }')
-    const [, fix] = found(more).fixes
-    expect(fix?.title).to.equal('set sidebar: none on these 2 pages')
-    // The side stays: it is overridden, and by the contract asleep only behind a template's arrange.
-    expect(fix?.patch.map(({ op, path }) => `${op} ${path}`)).to.deep.equal([
-      'add /pages/a/layout',
-      'add /pages/b/layout',
-      'remove /assign/0/layout/sidebar/use',
+  it('removes an override that it makes redundant', () => {
+    // The page's own clearance becomes that of the theme, and is removed with the fix.
+    const site = siteOf(`
+surrounds: { top: { as: header, height: 96px } }
+theme: { layout: { header: { use: top, position: fixed } } }
+pages:
+  a: { path: /a, title: A }
+  b: { path: /b, title: B, layout: { header: { clearance: auto } } }
+`)
+    const [finding] = inspect(site, { rules: ['header-covers-content'], fixes: true })
+    expect(finding?.fixes[0]?.patch).to.deep.equal([
+      { op: 'add', path: '/theme/layout/header/clearance', value: 'auto' },
+      { op: 'remove', path: '/pages/b/layout' },
     ])
   })
 })

@@ -39,6 +39,13 @@ const MOST_KEPT = 8
 const LISTS = new Set<string>(sectionsWith('holds', 'list'))
 
 const STAYS = 'the conflict would stay'
+/** Notes on how the site is written, none of which a visitor sees. */
+const HOUSEKEEPING: ReadonlySet<string> = new Set([
+  ...['override-redundant', 'override-repeated', 'setting-asleep', 'copy-drifted', 'template-copies'],
+  ...['surround-unused', 'template-unused', 'assign-shadowed', 'allow-unused'],
+])
+/** What is cleared away with the fix that causes it: settings without effect. */
+const TIDIED: ReadonlySet<string> = new Set(['override-redundant', 'override-repeated'])
 /** What is left over where a thing is used no more. */
 const LEFT_OVER: ReadonlySet<string> = new Set(['surround-unused', 'template-unused'])
 
@@ -148,7 +155,8 @@ export class Prover {
       const fresh = mayLeave ? found.filter((fact) => !LEFT_OVER.has(fact.rule.id)) : found
       const more = fresh.length > 0 ? this.#tidyUp(step, fresh) : undefined
       // Housekeeping never blocks the fix of something that a visitor sees.
-      if (!more && fresh.length > 0 && rule.severity === 'note') return refuse(wouldCause(fresh))
+      const inTheWay = fresh.filter((fact) => !HOUSEKEEPING.has(fact.rule.id) || HOUSEKEEPING.has(rule.id))
+      if (!more && inTheWay.length > 0 && rule.severity === 'note') return refuse(wouldCause(inTheWay))
       if (!more) {
         const others = changedPages(step, group.pages)
         return { fix: { ...proposal, patch, pages: group.pages, ...(others.length > 0 && { others }) } }
@@ -215,7 +223,8 @@ export class Prover {
 
   /** What clears away housekeeping that a change brought about, such as an override it made redundant. */
   #tidyUp({ after }: Step, fresh: readonly RuleFact[]): Patch | undefined {
-    for (const { rule, group } of toGroups(fresh, after)) {
+    const left = fresh.filter((fact) => TIDIED.has(fact.rule.id))
+    for (const { rule, group } of toGroups(left, after)) {
       const proposals = rule.propose?.(group, after) ?? []
       const first = proposals.find(({ choice, patch }) => !choice && patch.length > 0)
       if (first) return first.patch
@@ -267,8 +276,11 @@ const byCertainty = (a: Fix, b: Fix): number => rankOf(a) - rankOf(b)
 
 /** Without fixes that put one override on several pages, where a layer that decides for them can take it. */
 function withoutRepeats(fixes: readonly Fix[]): readonly Fix[] {
-  const isOnce = (fix: Fix): boolean => !fix.choice && !repeatsOverride(fix.patch)
-  return fixes.some(isOnce) ? fixes.filter((fix) => fix.choice || !repeatsOverride(fix.patch)) : fixes
+  const kept = (alike: readonly Fix[]): readonly Fix[] => {
+    const once = alike.filter(({ patch }) => !repeatsOverride(patch))
+    return once.length > 0 ? once : alike
+  }
+  return [...kept(fixes.filter(({ choice }) => !choice)), ...kept(fixes.filter(({ choice }) => choice))]
 }
 
 /** What a step would bring about, by rule and page. */

@@ -1,6 +1,6 @@
 import type { PropertyPath } from '../../model/facets.js'
 import { fromPointer, valueAt, type Json } from '../../model/json.js'
-import { atViewports, overridePages, pagesInWords, setAt } from '../propose.js'
+import { atViewports, overridePages, pagesInWords, setAt, withoutSides } from '../propose.js'
 import { px } from '../words.js'
 import { viewRule } from '../rule.js'
 import type { Sight } from '../sight.js'
@@ -60,8 +60,10 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { t
 function squeezedSection(at: string, viewports: readonly string[], site: Parameters<typeof setAt>[0]) {
   const before = valueAt(site.data as unknown as Json, `${at}/padding`)
   if (before === undefined) return []
-  const value = atViewports(site, before, viewports, 0)
-  return [{ title: `no padding at ${viewports.join(', ')}`, patch: setAt(site, fromPointer(`${at}/padding`), value) }]
+  const value = atViewports(site, before, viewports, withoutSides)
+  return [
+    { title: `no side padding at ${viewports.join(', ')}`, patch: setAt(site, fromPointer(`${at}/padding`), value) },
+  ]
 }
 
 /** The property that takes most of the column's width. */

@@ -58,14 +58,13 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { h
     const { site } = resolved
     const path = fromPointer(at)
     const isSection = path.includes('body') || path[0] === 'inserts'
-    if (!isSection)
-      return giveTo(
-        resolved,
-        pages,
-        'spacing.before',
-        'revert',
-        (where) => `set the space before the content to what theme and kind set, ${where}`,
-      )
+    if (!isSection) {
+      const title = (where: string): string => `set the space before the content to what theme and kind set, ${where}`
+      const proposals = giveTo(resolved, pages, 'spacing.before', 'revert', title)
+      // A page, template or entry that sets no space does so on purpose.
+      const isMeant = ['pages', 'templates', 'assign'].includes(path[0] ?? '')
+      return isMeant ? proposals.map((each) => ({ ...each, choice: true })) : proposals
+    }
     const padding = valueAt(site.data as unknown as Json, `${at}/padding`)
     if (padding !== undefined) return []
     return [{ title: 'pad its sides by 24 px', patch: setAt(site, [...path, 'padding'], '0 24px') }]

@@ -28,6 +28,7 @@ pages: { visit: { path: /visit, title: Visit, template: t, body: [ { section: s,
     {
       title: 'print the content where the template ends',
       patch: setAt(site, [...at.split('/').slice(1), '-'], 'content'),
+      choice: true,
     },
   ],
 })

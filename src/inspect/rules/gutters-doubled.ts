@@ -1,6 +1,5 @@
-import { fromPointer, valueAt, type Json, isObject } from '../../model/json.js'
-import { parseSides } from '../../css/length.js'
-import { setAt } from '../propose.js'
+import { fromPointer, valueAt, type Json } from '../../model/json.js'
+import { atViewports, setAt, withoutSides } from '../propose.js'
 import { px } from '../words.js'
 import { viewRule } from '../rule.js'
 import { hasBackground } from '../behind.js'
@@ -32,21 +31,9 @@ export const guttersDoubled = viewRule({
     }
   },
   propose({ at, cases }, { site }) {
-    const said = valueAt(site.data as unknown as Json, at)
-    const viewports = new Set(cases.map((c) => c.viewport))
-    const value = isObject(said)
-      ? Object.fromEntries(
-          Object.entries(said).map(([name, v]) => [name, viewports.has(name) || name === 'else' ? withoutSides(v) : v]),
-        )
-      : withoutSides(said ?? 0)
+    const before = valueAt(site.data as unknown as Json, at)
+    const viewports = [...new Set(cases.map((c) => c.viewport))]
+    const value = atViewports(site, before, viewports, withoutSides)
     return [{ title: 'no side padding on this section', patch: setAt(site, fromPointer(at), value) }]
   },
 })
-
-/** A padding with its sides taken away. */
-function withoutSides(said: Json): Json {
-  const four = typeof said === 'string' || typeof said === 'number' ? parseSides(said) : null
-  if (!four) return said
-  const [top, bottom] = [four.top.source, four.bottom.source]
-  return top === bottom ? `${top} 0` : `${top} 0 ${bottom}`
-}

@@ -1,9 +1,10 @@
 import { leastCertain } from '../../measure/box.js'
-import { overridePages, pagesInWords, removeAll, setAt } from '../propose.js'
-import { viewRule } from '../rule.js'
+import { atViewports, overridePages, paddedAtTop, pagesInWords, removeAll, setAt } from '../propose.js'
+import { viewRule, type Group, type Proposal } from '../rule.js'
 import { px } from '../words.js'
 import { firstContent, headerBox, takesNoRoom } from '../../measure/printed.js'
-import { fromPointer, toPointer } from '../../model/json.js'
+import { fromPointer, toPointer, valueAt, type Json } from '../../model/json.js'
+import type { Site } from '../../model/site.js'
 import { TOLERANCE_PX } from '../thresholds.js'
 
 /** A fixed or overlay header lies over the first content. */
@@ -41,12 +42,13 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { t
       ...sight.decider('header.position'),
     })
   },
-  propose({ at, pages }, resolved) {
+  propose(group, resolved) {
+    const { at, pages } = group
     const { site } = resolved
     // Room above would push down a band that is meant to lie under the header.
     const viewport = site.viewports[0]?.name ?? ''
     const opaque = pages.filter((id) => resolved.page(id).at(viewport).value('header.position') === 'fixed')
-    if (opaque.length < pages.length) return []
+    if (opaque.length < pages.length) return paddedUnder(group, site)
     const path = fromPointer(at)
     const typed = pages.map((page) => toPointer(['pages', page, 'layout', 'header', 'clearance']))
     const beside =
@@ -65,3 +67,24 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { t
     ]
   },
 })
+
+/** The sections under an overlaying header, with as much more padding at the top as is covered. */
+function paddedUnder({ cases }: Group, site: Site): readonly Proposal[] {
+  const covered = new Map<string, Map<string, number>>()
+  for (const { related = [], viewport, numbers } of cases) {
+    const [, section] = /^(\/pages\/[^/]+\/body\/\d+)\//.exec(related[0]?.pointer ?? '') ?? []
+    if (section === undefined) return []
+    const known = covered.get(section) ?? new Map<string, number>()
+    covered.set(section, known.set(viewport, numbers['covered'] ?? 0))
+  }
+  const most = Math.max(...[...covered.values()].flatMap((each) => [...each.values()]))
+  const patch = [...covered].flatMap(([section, px]) => {
+    const at = `${section}/padding`
+    const before = valueAt(site.data as unknown as Json, at)
+    const value = atViewports(site, before, [...px.keys()], (old, viewport) => paddedAtTop(old, px.get(viewport) ?? 0))
+    return setAt(site, fromPointer(at), value)
+  })
+  return [{ title: `pad the section under the header by ${round(most)} px more at the top`, patch }]
+}
+
+const round = (n: number): number => Math.round(n * 1000) / 1000

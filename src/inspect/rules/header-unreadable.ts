@@ -5,6 +5,8 @@ import { leastContrast, pageGround, withBackground, withColor, withPicture, type
 import { giveTo } from '../propose.js'
 import { viewRule } from '../rule.js'
 import type { Sight } from '../sight.js'
+import type { Site } from '../../model/site.js'
+import type { ResolvedSite } from '../../resolve/resolve-site.js'
 import { LEAST_CONTRAST } from '../thresholds.js'
 
 /** The header's words against what lies behind them. */
@@ -35,17 +37,50 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, padding: 90p
     if (ratio >= LEAST_CONTRAST) return
     report({ numbers: { ratio, needed: LEAST_CONTRAST }, words: { ink }, ...at })
   },
-  propose: ({ pages }, resolved) => {
-    const inks = ['#ffffff', '#000000'].filter((ink) => readsEverywhere(resolved.site.data.theme.ground?.color, ink))
-    return [...new Set([...inks, '#ffffff', '#000000'])].flatMap((ink) =>
+  propose: ({ pages, worst }, resolved) => [
+    ...variantsOf(resolved, pages).flatMap((id) =>
+      giveTo(resolved, pages, 'header.use', id, (where) => `use the header "${id}" ${where}`),
+    ),
+    ...inksUnlike(worst.words?.['ink'] ?? '', resolved.site).flatMap((ink) =>
       giveTo(resolved, pages, 'header.ink', ink, (where) => `set header.ink: "${ink}" ${where}`),
-    )
-  },
+    ),
+  ],
 })
 
-function readsEverywhere(ground: string | undefined, ink: string): boolean {
-  const [a, b] = [parseColor(ground ?? '#fff'), parseColor(ink)]
-  return a !== null && b !== null && contrast(a, b) >= LEAST_CONTRAST
+/** Headers that are copies of the one that pages have, or of which it is one: made for other grounds, with another logo. */
+function variantsOf(resolved: ResolvedSite, pages: readonly string[]): readonly string[] {
+  const { site } = resolved
+  const { surrounds = {} } = site.data
+  const viewport = site.viewports[0]?.name ?? ''
+  const used = new Set(pages.map((id) => String(resolved.page(id).at(viewport).value('header.use'))))
+  const [id] = used
+  if (id === undefined || used.size > 1) return []
+  const rootOf = (each: string): string => surrounds[each]?.copyOf ?? each
+  return Object.keys(surrounds).filter(
+    (each) => each !== id && surrounds[each]?.as === 'header' && rootOf(each) === rootOf(id),
+  )
+}
+
+/** How many of the site's own colors are tried. */
+const MOST_INKS = 3
+
+/** Colors that differ most from an ink: the site's own first, then black and white. */
+function inksUnlike(ink: string, { data }: Site): readonly string[] {
+  const now = parseColor(ink)
+  const own = [
+    ...[data.theme.ground, ...Object.values(data.templates ?? {}).map(({ ground }) => ground)].flatMap((ground) => [
+      ground?.ink,
+      ground?.color,
+    ]),
+    ...Object.values(data.surrounds ?? {}).flatMap((surround) => [surround.ink, surround.background]),
+  ].flatMap((color) => (typeof color === 'string' ? [color] : []))
+  const unlike = (color: string): number => {
+    const other = parseColor(color)
+    return now && other && other.alpha === 1 ? contrast(now, other) : 0
+  }
+  const sorted = (colors: readonly string[]): string[] => [...new Set(colors)].sort((a, b) => unlike(b) - unlike(a))
+  const best = sorted(own).filter((color) => unlike(color) >= LEAST_CONTRAST)
+  return [...new Set([...best.slice(0, MOST_INKS), ...sorted(['#ffffff', '#000000'])])]
 }
 
 /** The ink of the header's words, and what sets it. */

@@ -49,6 +49,8 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { i
     const width = valueAt(site.data as unknown as Json, `${at}/width`)
     if (typeof width !== 'string' && typeof width !== 'number') return []
     const value = `min(${typeof width === 'number' ? `${width}px` : width}, 100%)`
-    return [{ title: 'let it shrink with the window', patch: setAt(site, [...fromPointer(at), 'width'], value) }]
+    const patch = setAt(site, [...fromPointer(at), 'width'], value)
+    // A width of the window is meant to reach both its edges.
+    return [{ title: 'let it shrink with the window', patch, ...(/vw/.test(String(width)) && { choice: true }) }]
   },
 })

@@ -27,8 +27,13 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { t
     if (bandTops(sight).some((y) => y < edge - TOLERANCE_PX)) return
     report({ numbers: {}, ...sight.decider('header.position') })
   },
-  propose: ({ at, pages }, { site }) =>
-    sayInstead(site, { at, pages }, 'header.position', 'flow', 'let the header take its room'),
+  propose: ({ at, pages }, resolved) => {
+    const viewport = resolved.site.viewports[0]?.name ?? ''
+    // A header that stays when the page is scrolled still does.
+    const isFixed = pages.some((id) => resolved.page(id).at(viewport).value('header.position') === 'fixed')
+    const position = isFixed ? 'sticky' : 'flow'
+    return sayInstead(resolved.site, { at, pages }, 'header.position', position, 'let the header take its room')
+  },
 })
 
 /** Where boxes begin that are as wide as the window and have a background. */

@@ -35,7 +35,8 @@ export const settingAsleep = siteRule({
     const marks = tally.marks(ASLEEP)
     report({ at, pages: marks.map(({ page }) => page), numbers: {}, words: { path: marks[0]?.detail as string } })
   },
-  propose: ({ at }, { site }) => [{ title: 'remove it; no page changes', patch: removeAt(site, at) }],
+  // It would take effect again when what it is for is shown: only a person knows whether it is wanted then.
+  propose: ({ at }, { site }) => [{ title: 'remove it; no page changes', patch: removeAt(site, at), choice: true }],
 })
 
 /** A setting that reaches all pages of a layout. */

@@ -59,6 +59,8 @@ export const templateCopies = siteRule({
       {
         title: `make "${source.id}" the base of "${copy.id}", and keep what differs`,
         patch: onBase(resolved, copy, source),
+        // A copy that names its source is one on purpose.
+        ...(copy.data.copyOf === source.id && { choice: true }),
       },
     ]
   },

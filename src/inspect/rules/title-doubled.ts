@@ -22,21 +22,25 @@ export const titleDoubled = viewRule({
     report({
       at: first.pointer,
       numbers: { titles: titles.length },
-      words: { sources: titles.map((t) => t.what).join(', ') },
+      words: {
+        sources: titles.map((t) => t.what).join(', '),
+        ...(titles.some((t) => !t.theme && t.isNamed) && { isNamed: 'yes' }),
+      },
       related: titles.slice(1).map((t) => ({ pointer: t.pointer, because: t.what })),
     })
   },
   propose({ pages, cases }, resolved) {
     if (!cases.every((c) => c.words?.['sources']?.startsWith("the theme's title"))) return []
-    return [
-      ...giveTo(resolved, pages, 'title.presence', 'absent', (where) => `remove the theme’s title ${where}`),
-      ...giveTo(
-        resolved,
-        pages,
-        'title.presence',
-        'visually-hidden',
-        (where) => `hide the theme’s title visually ${where}; it is still read aloud`,
-      ),
-    ]
+    const removed = giveTo(resolved, pages, 'title.presence', 'absent', (where) => `remove the theme’s title ${where}`)
+    const hidden = giveTo(
+      resolved,
+      pages,
+      'title.presence',
+      'visually-hidden',
+      (where) => `hide the theme’s title visually ${where}; it is still read aloud`,
+    )
+    // Where the other has other words, the page would lose its name.
+    const isNamed = cases.every((c) => c.words?.['isNamed'] !== undefined)
+    return isNamed ? [...removed, ...hidden] : [...hidden, ...removed.map((each) => ({ ...each, choice: true }))]
   },
 })
