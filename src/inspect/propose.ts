@@ -171,7 +171,8 @@ export function withoutSides(padding: Json | undefined): Json {
 /** A padding with more of it at the top. */
 export function paddedAtTop(padding: Json | undefined, px: number): Json {
   const four = typeof padding === 'string' || typeof padding === 'number' ? parseSides(padding) : null
-  const { top, right, bottom, left } = four ?? parseSides(0)!
+  if (!four) return `${px}px 0 0`
+  const { top, right, bottom, left } = four
   const known = /^[\d.]+(px)?$/.exec(top.source)
   const more = known ? `${Math.round((parseFloat(top.source) + px) * 1000) / 1000}px` : `calc(${top.source} + ${px}px)`
   return [more, right.source, bottom.source, left.source].join(' ')

@@ -49,12 +49,17 @@ const DECODERS: Readonly<Record<string, (bytes: Uint8Array) => Pixels>> = {
   },
   svg: (bytes) => {
     const text = new TextDecoder().decode(bytes)
+    // In its error about such a character the drawing library ends the process.
+    if (NO_XML.test(text)) throw new RangeError('a drawing with a character that XML does not allow')
     if (text.length > SHORT_SVG || MAY_TAKE_LONG.test(text)) return drawnApart(text)
     const { Resvg } = require('@resvg/resvg-js') as typeof Resvgs
     const image = new Resvg(text, { font: { loadSystemFonts: false } }).render()
     return { width: image.width, height: image.height, data: image.pixels }
   },
 }
+
+/** Characters that are in no XML document (XML 1.0, section 2.2). */
+const NO_XML = /[^\t\n\r -\uFFFD]/
 
 /** What of a PNG gives its points; all else is left out, for it may hold anything. */
 const NEEDED_CHUNKS: ReadonlySet<string> = new Set(['IHDR', 'PLTE', 'tRNS', 'IDAT', 'IEND'])

@@ -118,4 +118,8 @@ describe('pictures that were made to fill the memory, or to take for ever', () =
     )
     expect(blankIn(folder('mark.svg', endless))?.['blank']).to.equal(undefined)
   })
+
+  it('are unknown of a drawing that is no XML, which ends nothing', () => {
+    expect(blankIn(folder('mark.svg', SVG.replace('<svg ', '<svg\0 ')))?.['blank']).to.equal(undefined)
+  })
 })
