@@ -210,7 +210,10 @@ function toFinding(
   }
 }
 
-/** So many related places are shown to whom not all cases are. */
+/** What to do where a style sheet decides: settings come before it, and cannot change that. */
+const STYLE_ADVICE = 'change the rule of the style sheet, which overrides every setting'
+
+/** Number of related places to list when cases are omitted. */
 const FEW_RELATED = 10
 
 /** What a group tells wherever it is written, and what its places follow from. */

@@ -101,11 +101,18 @@ export function removeAt(site: Site, pointer: string): Operation[] {
   return [{ op: 'remove', path: toPointer(path) }]
 }
 
-const byNumber = new Intl.Collator('en', { numeric: true })
+/** Pointers in the order of the document as far as lists go: `/a/9` before `/a/10`. */
+function comparePointers(a: string, b: string): number {
+  const [x, y] = [fromPointer(a), fromPointer(b)]
+  const at = x.findIndex((key, n) => key !== y[n])
+  if (at < 0) return x.length - y.length
+  const apart = Number(x[at]) - Number(y[at])
+  return Number.isNaN(apart) ? ((x[at] as string) < (y[at] ?? '') ? -1 : 1) : apart
+}
 
 /** Removes several things; later ones first, so that the pointers of the others hold. */
 export function removeAll(site: Site, pointers: readonly string[]): Patch {
-  return [...new Set(pointers)].sort((a, b) => byNumber.compare(b, a)).flatMap((pointer) => removeAt(site, pointer))
+  return [...new Set(pointers)].sort((a, b) => comparePointers(b, a)).flatMap((pointer) => removeAt(site, pointer))
 }
 
 /** What a property, set at a place of the document, could be set to instead: there, and on the pages alone. */
