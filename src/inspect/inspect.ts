@@ -256,9 +256,7 @@ function tell({ rule, group }: RuleGroup, viewports: readonly Viewport[]): Telli
       viewports: viewports.map((v) => v.name).filter((name) => holds.has(name)),
       certainty: leastCertain(...certainties),
       message: rule.message(group),
-      advice: place
-        ? `change the rule of the style sheet (${place.file}:${place.line}), which decides it`
-        : rule.advice,
+      advice: place ? STYLE_ADVICE : rule.advice,
       numbers: roundAll(worst.numbers),
     },
     cases: () =>
