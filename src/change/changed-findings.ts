@@ -49,7 +49,7 @@ export function* changedFindings(
     const later = yield* gatherFacts(after, { now })
     return { before: recordFindings(before, known.all), after: recordFindings(after, later.all) }
   }
-  const step = new Step(known, after, true)
+  const step = new Step(known, after)
   yield* step.looking(onLook)
   return yield* touchedFindings(known, step)
 }

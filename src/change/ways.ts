@@ -85,7 +85,7 @@ export function findWays(
       if (unmet.because !== undefined) blocked.push({ title, because: unmet.because })
       continue
     }
-    const step = new Step(known, after, true)
+    const step = new Step(known, after)
     const { before, after: later } = toEnd(touchedFindings(known, step))
     ways.push({
       title,

@@ -6,14 +6,6 @@ import type { ResolvedSite } from '../resolve/resolve-site.js'
 import { Answers } from './answers.js'
 import { Sight } from './sight.js'
 
-/** How a page is measured at all of its site's viewports. */
-export interface Measuring {
-  /** Its measures before a change, by viewport. */
-  readonly before?: ReadonlyMap<string, PageMeasure> | undefined
-  /** Whether no change will be measured with these as what was before it. */
-  readonly isLast?: boolean
-}
-
 /** One page at all of its site's viewports. */
 export class PageSight {
   readonly resolved: ResolvedSite
@@ -23,16 +15,11 @@ export class PageSight {
   readonly sights: readonly Sight[]
   readonly #answers = new Answers<PageSight>()
 
-  /** @param measuring - What was measured before a change, which what stays is taken from, and whether another follows. */
-  constructor(resolved: ResolvedSite, page: ResolvedPage, now: Date, measuring: Measuring = {}) {
+  constructor(resolved: ResolvedSite, page: ResolvedPage, now: Date) {
     this.resolved = resolved
     this.page = page
     this.now = now
-    const { before, isLast = false } = measuring
-    this.sights = resolved.site.viewports.map(({ name }) => {
-      const measured = before?.get(name)
-      return new Sight(resolved, page, name, now, measured ? { before: measured, isLast } : { isLast })
-    })
+    this.sights = resolved.site.viewports.map(({ name }) => new Sight(resolved, page, name, now))
   }
 
   /** The page's measures by viewport; `undefined` for a dormant page, which has none. */

@@ -1,6 +1,6 @@
 import type { Box, PrintedItem } from '../measure/box.js'
 import type { Frame } from '../measure/frame.js'
-import { frameOf, measurePage, type MeasureOptions } from '../measure/page.js'
+import { frameOf, measurePage } from '../measure/page.js'
 import type { PageMeasure } from '../measure/page-measure.js'
 import { headerBox, isOverlaying, itemPrints } from '../measure/printed.js'
 import type { MeasuredSection } from '../measure/section.js'
@@ -34,12 +34,8 @@ export class Sight {
   #texts: readonly PrintedItem[] | undefined
   readonly #answers = new Answers<Sight>()
 
-  readonly #measuring: MeasureOptions
-
-  /** @param measuring - How the page is measured once a rule asks for that. */
-  constructor(resolved: ResolvedSite, page: ResolvedPage, viewport: string, now: Date, measuring: MeasureOptions) {
+  constructor(resolved: ResolvedSite, page: ResolvedPage, viewport: string, now: Date) {
     this.resolved = resolved
-    this.#measuring = measuring
     this.page = page
     this.view = page.at(viewport)
     this.now = now
@@ -50,7 +46,7 @@ export class Sight {
   }
 
   get measure(): PageMeasure {
-    return (this.#measure ??= measurePage(this.page, this.view.viewport.name, this.#measuring))
+    return (this.#measure ??= measurePage(this.page, this.view.viewport.name))
   }
 
   /** Every item that is on the page, those of a surround that is in the body or an insert included. */

@@ -59,9 +59,6 @@ interface Step {
   readonly count: number
 }
 
-const isSameEntry = (a: LedgerEntry, b: LedgerEntry): boolean =>
-  a === b || (a.px === b.px && a.because === b.because && a.pointer === b.pointer)
-
 /** A place on the way down the page: how far, how surely, and by which steps. Never changes. */
 export class Cursor {
   static readonly top = new Cursor(0, 'measured', undefined)
@@ -87,14 +84,6 @@ export class Cursor {
   /** How many steps lead here. */
   get steps(): number {
     return this.#last?.count ?? 0
-  }
-
-  /** Whether another is as far down the page by the same steps. */
-  isAt(other: unknown): boolean {
-    if (!(other instanceof Cursor) || this.y !== other.y || this.certainty !== other.certainty) return false
-    let [a, b] = [this.#last, other.#last]
-    for (; a && b && a !== b; [a, b] = [a.before, b.before]) if (!isSameEntry(a.entry, b.entry)) return false
-    return a === b
   }
 
   get ledger(): readonly LedgerEntry[] {

@@ -4,13 +4,10 @@ import { isObject, own, type Json } from '../model/json.js'
 import type { Site, Viewport } from '../model/site.js'
 import type { SiteData, SurroundData } from '../model/schema.js'
 import type { ByViewport } from '../model/site-data.js'
-import type { Layout } from '../resolve/layout.js'
 import type { PageView } from '../resolve/page.js'
-import type { StyleResult } from '../resolve/style-layer.js'
 import { surroundOf } from '../resolve/extensions.js'
 import { atViewport } from '../resolve/settings.js'
 import { assetSize } from './asset-size.js'
-import { Cursor } from './box.js'
 import { siteFont } from './font.js'
 import { ESTIMATE, type TextMeasurer } from './text.js'
 
@@ -27,35 +24,6 @@ const HEADING_LINE = 1.2
 const BASE = 16
 const LINE = 1.5
 
-/** What a part of a page may ask for while it is worked out. */
-type Question = 'value' | 'menu' | 'surround' | 'asset' | 'title'
-
-interface Asked {
-  readonly question: Question
-  readonly of: string
-  readonly answer: unknown
-}
-
-/** A part that was worked out: what it was given, what it asked for, and what it came to. */
-interface Part {
-  readonly given: readonly unknown[]
-  readonly asked: readonly Asked[]
-  readonly result: unknown
-}
-
-/** A part that pages with the same layout and style share, as far as nothing else that it asked for is other. */
-interface SharedPart {
-  readonly name: string
-  readonly frame: Pick<Frame, 'viewport' | 'text' | 'typography'>
-  readonly load: Site['load']
-  readonly style: StyleResult
-  readonly part: Part
-}
-
-const shared = new WeakMap<Layout, SharedPart[]>()
-/** How many parts are kept of one layout: header and footer at so many viewports. */
-const MOST_SHARED = 16
-
 /** All that measuring a page at a viewport needs to know, with the conversions that depend on it. */
 export class Frame {
   readonly site: Site
@@ -65,97 +33,13 @@ export class Frame {
   readonly typography: Typography
   /** Heights of sections' contents that were needed before they were placed, by pointer and width. */
   #contentHeights: Map<string, number> | undefined
-  /** The page as it was measured before a change, where texts and window are the same. */
-  #before: Frame | undefined
-  readonly #parts = new Map<string, Part>()
-  #asked: Asked[] | undefined
-  readonly #isLast: boolean
 
-  /**
-   * @param before - What the page was measured with before a change.
-   * @param isLast - Whether nobody will measure it after a change, so that what its parts ask for need not be noted.
-   */
-  constructor(view: PageView, text?: TextMeasurer, before?: Frame, isLast = false) {
-    this.#isLast = isLast
+  constructor(view: PageView, text?: TextMeasurer) {
     this.view = view
     this.site = view.page.site
     this.viewport = view.viewport
     this.text = text ?? siteFont(this.site) ?? ESTIMATE
     this.typography = typographyOf(this.site, this.viewport)
-    const isAlike = before?.site.load === this.site.load && isLike(before, this)
-    this.#before = isAlike && before.view.page.entryNames === view.page.entryNames ? before : undefined
-  }
-
-  /**
-   * A part of the page: as it was before a change where it is given the same and what it asks for has the same answers,
-   * else worked out. It may ask for nothing that a page or site decides but through the frame.
-   *
-   * @internal
-   */
-  part<T>(name: string, given: readonly unknown[], make: () => T): T {
-    const before = this.#partBefore(name, given)
-    if (!before && this.#isLast && !this.#asked) return make()
-    return this.#take(name, before ?? this.#workOut(given, make)) as T
-  }
-
-  /** Whether no part is kept, or taken from before: then a part may be laid out right where it belongs. @internal */
-  get isPlain(): boolean {
-    return this.#isLast && !this.#before && !this.#asked
-  }
-
-  #partBefore(name: string, given: readonly unknown[]): Part | undefined {
-    const before = this.#before && this.#before.#parts.get(name)
-    return before && isSame(before.given, given) && this.#isStill(before, this.#isLayoutSame) ? before : undefined
-  }
-
-  #workOut(given: readonly unknown[], make: () => unknown): Part {
-    const around = this.#asked
-    const asked: Asked[] = (this.#asked = [])
-    const result = make()
-    this.#asked = around
-    return { given, asked, result }
-  }
-
-  /**
-   * The same for a part that may be that of another page: one that is given nothing, and that layout and style decide
-   * but for what it asks for.
-   *
-   * @internal
-   */
-  sharedPart<T>(name: string, make: () => T): T {
-    const { layout } = this.view.page
-    const { style } = this.view
-    let known = shared.get(layout)
-    if (!known) shared.set(layout, (known = []))
-    const at = known.findIndex(
-      (each) => each.name === name && each.style === style && each.load === this.site.load && isLike(each.frame, this),
-    )
-    const found = known[at]?.part
-    if (found && this.#isStill(found, true)) return this.#take(name, found) as T
-    const part = this.#partBefore(name, []) ?? this.#workOut([], make)
-    const { viewport, text, typography } = this
-    const kept = { name, frame: { viewport, text, typography }, load: this.site.load, style, part }
-    if (at >= 0) known[at] = kept
-    else if (known.push(kept) > MOST_SHARED) known.shift()
-    return this.#take(name, part) as T
-  }
-
-  /** Whether all that a part asked for has the same answers; what layout and style decide need not be asked where these are the same. */
-  #isStill({ asked }: Part, isLayoutSame: boolean): boolean {
-    return asked.every((each) => (isLayoutSame && each.question === 'value') || this.#isAnsweredSame(each))
-  }
-
-  #take(name: string, part: Part): unknown {
-    this.#parts.set(name, part)
-    // A part that is within another is what that one rests on, too.
-    if (this.#asked) for (const each of part.asked) this.#asked.push(each)
-    return part.result
-  }
-
-  get #isLayoutSame(): boolean {
-    const { view } = this
-    const before = this.#before?.view
-    return before !== undefined && before.page.layout === view.page.layout && before.style === view.style
   }
 
   /** The height of a section's content that is needed before it is placed; worked out once for a pointer and width. */
@@ -167,40 +51,9 @@ export class Frame {
     return height
   }
 
-  /** Lets go of what came before, so that measures of many changes in a row do not hold on to one another. @internal */
-  forgetBefore(): void {
-    this.#before = undefined
-  }
-
-  #ask(question: Question, of: string): unknown {
-    const answer = this.#answer(question, of)
-    this.#asked?.push({ question, of, answer })
-    return answer
-  }
-
-  #isAnsweredSame({ question, of, answer }: Asked): boolean {
-    return this.#answer(question, of) === answer
-  }
-
-  #answer(question: Question, of: string): unknown {
-    const { data } = this.site
-    switch (question) {
-      case 'value':
-        return this.view.value(of as PropertyPath)
-      case 'menu':
-        return own(data.menus, of)
-      case 'surround':
-        return surroundOf(data, of)
-      case 'asset':
-        return own(data.assets, of)
-      case 'title':
-        return this.view.page.data.title
-    }
-  }
-
   /** A property of the page's layout, as it was set. */
   value(path: PropertyPath): Json {
-    return this.#ask('value', path) as Json
+    return this.view.value(path)
   }
 
   /** Whether a presence of the page's layout is `shown`, which it is where no layer sets one. */
@@ -209,17 +62,17 @@ export class Frame {
   }
 
   get title(): string {
-    return this.#ask('title', '') as string
+    return this.view.page.data.title
   }
 
   /** The menu of an id; `undefined` where there is none. */
   menu(id: string): MenuData | undefined {
-    return this.#ask('menu', id) as MenuData | undefined
+    return own(this.site.data.menus, id)
   }
 
   /** The surround of an id; `undefined` where there is none or its extension is off. */
   surround(id: string | null | undefined): SurroundData | undefined {
-    return id == null ? undefined : (this.#ask('surround', id) as SurroundData | undefined)
+    return id == null ? undefined : surroundOf(this.site.data, id)
   }
 
   get width(): number {
@@ -277,7 +130,7 @@ export class Frame {
 
   /** The asset of an id; `undefined` where there is none. */
   asset(id: string | null | undefined): AssetData | undefined {
-    return id == null ? undefined : (this.#ask('asset', id) as AssetData | undefined)
+    return id == null ? undefined : own(this.site.data.assets, id)
   }
 
   /** An asset's own size in px; `undefined` when it is unknown. */
@@ -290,16 +143,6 @@ type MenuData = NonNullable<SiteData['menus']>[string]
 type AssetData = NonNullable<SiteData['assets']>[string]
 
 const NO_SIDES: Sides<number> = { top: 0, right: 0, bottom: 0, left: 0 }
-
-/** Whether two frames have the same window and the same sizes of text. */
-function isLike(a: Pick<Frame, 'viewport' | 'text' | 'typography'>, b: typeof a): boolean {
-  const [{ name, width, height }, other] = [a.viewport, b.viewport]
-  const isSameWindow = other.name === name && other.width === width && other.height === height
-  return isSameWindow && a.text === b.text && a.typography === b.typography
-}
-
-const isSame = (a: readonly unknown[], b: readonly unknown[]): boolean =>
-  a.length === b.length && a.every((each, n) => each === b[n] || (each instanceof Cursor && each.isAt(b[n])))
 
 const known = new WeakMap<object, Map<string, Typography>>()
 const UNSAID = {}

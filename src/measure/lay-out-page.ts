@@ -6,7 +6,7 @@ import { Cursor, makeBox, type Box, type PrintedItem } from './box.js'
 import type { Frame } from './frame.js'
 import { bylineHeight, commentsHeight, headingHeight, pictureHeight, sumOfItems, type Height } from './item-height.js'
 import type { ArrangedSlot, FacetBases, PlainMeasure } from './page-measure.js'
-import { layOut, layOutBox, nothingLaidOut, type LaidOut, type MeasuredSection } from './section.js'
+import { layOut, layOutBox, type LaidOut, type MeasuredSection } from './section.js'
 import { barBoxes, measureBar, sidebarItems, type MeasuredSurround } from './surround.js'
 
 /** Everything on a page, part by part from the top. */
@@ -48,7 +48,7 @@ class Builder {
     at = this.#inserts('after-header', at)
     at = this.#titleBand(at)
     at = this.#leadImageBand(at)
-    const main = this.#sameMain(at)
+    const main = this.#main(at)
     at = this.#inserts('before-footer', main.at)
     if (this.#isShown('footer')) {
       this.#boxes.push(...barBoxes(frame, 'footer', footer, at))
@@ -129,14 +129,8 @@ class Builder {
       const gap = Math.max(0, margin, margins.top) + Math.min(0, margin, margins.top)
       const top = cursor.down(gap, `margin above insert ${data.id}`, `${pointer}/margin`)
       const naming = { place: 'insert', depth: 0 } as const
-      const laid = frame.part(pointer, [data, x, width, top], () => {
-        const into = nothingLaidOut()
-        const drafted = { data, pointer, of: 'insert', id: data.id, margins } as const
-        return { ...into, ...layOutBox(frame, drafted, { x, width, at: top }, naming, into) }
-      })
-      this.#boxes.push(...laid.boxes)
-      this.#items.push(...laid.items)
-      this.#sections.push(...laid.sections)
+      const drafted = { data, pointer, of: 'insert', id: data.id, margins } as const
+      const laid = layOutBox(frame, drafted, { x, width, at: top }, naming, this.#laidOut)
       cursor = top.down(laid.height, `insert ${data.id}`, pointer, laid.certainty)
       margin = margins.bottom
     }
@@ -216,24 +210,6 @@ class Builder {
     return { x, width, full, left, room, gutter, side, printed, beside, sidebarWidth, gap, columnX, columnWidth }
   }
 
-  /** The part between what is above the content and what is below it: as before a change to header or footer alone. */
-  #sameMain(top: Cursor): Inside & { readonly at: Cursor } {
-    const frame = this.#frame
-    if (frame.isPlain) return this.#main(top)
-    const { page, style } = frame.view
-    const main = frame.part('main', [page.core, style, frame.site.data.inserts, top], () => {
-      const inner = new Builder(frame)
-      const { at, ...inside } = inner.#main(top)
-      const [boxes, items, sections, arranged] = [inner.#boxes, inner.#items, inner.#sections, inner.#arranged]
-      return { at, inside, boxes, items, sections, arranged }
-    })
-    this.#boxes.push(...main.boxes)
-    this.#items.push(...main.items)
-    this.#sections.push(...main.sections)
-    this.#arranged.push(...main.arranged)
-    return { at: main.at, ...main.inside }
-  }
-
   #main(top: Cursor): Inside & { readonly at: Cursor } {
     const frame = this.#frame
     const { view } = frame
@@ -289,13 +265,10 @@ class Builder {
 
   #sidebar(at: Cursor, x: number, width: number): Cursor {
     const frame = this.#frame
-    const { items, height } = frame.part('sidebar', [width], () => {
-      const items = sidebarItems(frame)
-      const all = items.map((printed) => printed.item)
-      return { items, height: sumOfItems(frame, all, width) }
-    })
+    const items = sidebarItems(frame)
     this.#items.push(...items)
-    return this.#push('sidebar', at, x, width, height)
+    const all = items.map((printed) => printed.item)
+    return this.#push('sidebar', at, x, width, sumOfItems(frame, all, width))
   }
 
   #column(top: Cursor, x: number, width: number, gutter: number): Cursor {
@@ -358,21 +331,8 @@ class Builder {
     because: string,
   ): Cursor {
     const naming = { place, section: undefined, first, depth: 0 }
-    const frame = this.#frame
-    if (frame.isPlain) {
-      const { height, certainty } = layOut(frame, items, pointer, { x, width, at }, naming, this.#laidOut)
-      return at.down(height, because, pointer, certainty)
-    }
-    // The template's entries are laid out one by one, each in a list that is made for it.
-    const list = place === 'arrange' ? items[0] : items
-    const laid = frame.part(`${place} ${first}`, [list, pointer, x, width, at], () => {
-      const into = nothingLaidOut()
-      return { ...into, ...layOut(frame, items, pointer, { x, width, at }, naming, into) }
-    })
-    this.#boxes.push(...laid.boxes)
-    this.#items.push(...laid.items)
-    this.#sections.push(...laid.sections)
-    return at.down(laid.height, because, pointer, laid.certainty)
+    const { height, certainty } = layOut(this.#frame, items, pointer, { x, width, at }, naming, this.#laidOut)
+    return at.down(height, because, pointer, certainty)
   }
 
   #comments(at: Cursor, x: number, width: number): Cursor {

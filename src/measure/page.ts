@@ -70,10 +70,6 @@ class Measured implements PageMeasure {
 export interface MeasureOptions {
   /** How wide text is; default: the site's font, else an estimate. */
   readonly text?: TextMeasurer
-  /** The page before a change: parts of it that stay as they are are not worked out again. */
-  readonly before?: PageMeasure
-  /** Whether no change will be measured with this as what was before it: then less is noted on the way. */
-  readonly isLast?: boolean
 }
 
 /**
@@ -86,11 +82,8 @@ export interface MeasureOptions {
 export function measurePage(page: ResolvedPage, viewport: ViewportChoice, options: MeasureOptions = {}): PageMeasure {
   if (page.dormant)
     throw new ValueError(`the page "${page.id}" is dormant: its kind comes from an extension that is off`)
-  const { text, before, isLast } = options
-  const frame = new Frame(page.at(viewport), text, Measured.frameOf(before), isLast)
-  const measure = new Measured(frame, layOutPage(frame))
-  frame.forgetBefore()
-  return measure
+  const frame = new Frame(page.at(viewport), options.text)
+  return new Measured(frame, layOutPage(frame))
 }
 
 /** What a page was measured with, which answers as a new one does. @internal */

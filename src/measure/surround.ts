@@ -29,10 +29,6 @@ type Bar = 'header' | 'footer'
 
 /** Works out a header or footer: `measured`, else `header.height`, else the surround's `height`, else its rows. */
 export function measureBar(frame: Frame, facet: Bar): MeasuredSurround {
-  return frame.sharedPart(facet, () => workOutBar(frame, facet))
-}
-
-function workOutBar(frame: Frame, facet: Bar): MeasuredSurround {
   const id = frame.value(pathOf(facet, 'use')) as string | null
   const surround = frame.surround(id)
   const own = facet === 'header' ? frame.property('header.height') : undefined

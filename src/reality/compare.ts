@@ -152,7 +152,7 @@ export class Comparer {
     const observations = this.#placed.get(page.id) ?? []
     let known = this.#known.get(page)
     if (!known) {
-      const sights = page.dormant ? undefined : new PageSight(resolved, page, this.#now, { isLast: true })
+      const sights = page.dormant ? undefined : new PageSight(resolved, page, this.#now)
       const isLive = sights !== undefined && page.data.status !== 'draft'
       const [first] = page.site.viewports
       if (this.#gone.has(page.id)) known = isLive ? [presence(page, first?.name ?? '', 'shown', 'absent')] : []
@@ -181,7 +181,7 @@ function expectedLinks(
   const page = resolved.page(id)
   const sight = page.dormant
     ? undefined
-    : new PageSight(resolved, page, now, { isLast: true }).sights.find((s) => s.view.viewport.name === viewport)
+    : new PageSight(resolved, page, now).sights.find((s) => s.view.viewport.name === viewport)
   return sight ? (linksOf(sight, part) as readonly string[]) : []
 }
 

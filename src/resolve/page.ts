@@ -94,7 +94,6 @@ export interface PlacedInsert {
 /** All of its site that a page needs. */
 export interface PageContext extends NamingOptions {
   readonly rem: number
-  readonly entryNames: unknown
   readonly insertsOn: (facts: PageFacts, template: Template | undefined) => readonly PlacedInsert[]
   readonly styleOf: (page: ResolvedPage, viewport: Viewport) => StyleResult
 }
@@ -181,11 +180,6 @@ export class ResolvedPage {
     if (contribution?.layer === 'page')
       return (this.#layoutPointer ??= toPointer(['pages', this.id, 'layout'])) + pointer
     return contribution?.entry ? this.#context.pointerTo('assign', contribution.entry) + pointer : pointer
-  }
-
-  /** What pointers name entries by: the same while all of them hold. @internal */
-  get entryNames(): unknown {
-    return this.#context.entryNames
   }
 
   /** Pointer of an insert. @internal */

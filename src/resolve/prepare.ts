@@ -12,7 +12,7 @@ import { isOn } from './extensions.js'
 import { LayoutCache } from './layout-cache.js'
 import type { Layout } from './layout.js'
 import type { PageCore, PlacedInsert } from './page.js'
-import { readSettings, type Settings } from './settings.js'
+import { readSettings } from './settings.js'
 import type { MatchedStyles, StyleResult } from './style-layer.js'
 import { readSiteStyles, type SiteStyle, type SiteStyles } from './style-sheets.js'
 import { readTemplates, type Template } from './templates.js'
@@ -95,7 +95,7 @@ export function prepare(site: Site, earlier?: EarlierState): Prepared {
     rem: kept('rem', isSame('typography'), () => remOf(site)),
     purposes: kept('purposes', isSame('purposes'), () => purposesOf(data)),
     inserts: kept('inserts', arePathsSame && isSame('inserts', 'extensions'), () => indexInserts(site)),
-    fixed: kept('fixed', areFixedSame, () => fixedContributions(site, templates, before?.fixed)),
+    fixed: kept('fixed', areFixedSame, () => fixedContributions(site, templates)),
     styles: kept('styles', isStyled, () => readSiteStyles(site)),
     asleep: kept('asleep', isSame('kinds', 'extensions'), () => asleepIn(site)),
     layouts: new LayoutCache(),
@@ -123,40 +123,20 @@ function indexInserts(site: Site): Inserts {
   return { entries, index: new WhereIndex(entries) }
 }
 
-const known = new WeakMap<object, { readonly base: string; readonly settings: Settings }>()
-
-/** Layout settings, read once for as long as they stay the same object in the same place. */
-function settingsAt(layout: Parameters<typeof readSettings>[0], base: string): Settings {
-  if (!layout) return readSettings(layout, base)
-  const old = known.get(layout)
-  if (old?.base === base) return old.settings
-  const settings = readSettings(layout, base)
-  known.set(layout, { base, settings })
-  return settings
-}
-
 /** The contributions that do not depend on the page, by name. */
-function fixedContributions(
-  { data }: Site,
-  templates: ReadonlyMap<string, Template>,
-  before?: ReadonlyMap<string, Contribution>,
-): Map<string, Contribution> {
+function fixedContributions({ data }: Site, templates: ReadonlyMap<string, Template>): Map<string, Contribution> {
   const found = new Map<string, Contribution>()
-  const add = (key: string, contribution: Contribution): void => {
-    const old = before?.get(key)
-    found.set(key, old?.settings === contribution.settings ? old : contribution)
+  const add = (layer: 'kind' | 'builder', section: 'kinds' | 'builders'): void => {
+    for (const [id, { layout }] of Object.entries(data[section] ?? {})) {
+      const settings = readSettings(layout, toPointer([section, id, 'layout']))
+      found.set(`${layer} ${id}`, { layer, settings, name: `${layer} ${id}` })
+    }
   }
-  const themes = settingsAt(data.theme.layout, '/theme/layout')
-  add('theme', { layer: 'theme', settings: themes, name: 'theme options' })
-  for (const [id, kind] of Object.entries(data.kinds ?? {})) {
-    const settings = settingsAt(kind.layout, toPointer(['kinds', id, 'layout']))
-    add(`kind ${id}`, { layer: 'kind', settings, name: `kind ${id}` })
-  }
-  for (const [id, template] of templates)
-    add(`template ${id}`, { layer: 'template', settings: template.settings, name: `template ${id}` })
-  for (const [id, builder] of Object.entries(data.builders ?? {})) {
-    const settings = settingsAt(builder.layout, toPointer(['builders', id, 'layout']))
-    add(`builder ${id}`, { layer: 'builder', settings, name: `builder ${id}` })
-  }
+  const theme = readSettings(data.theme.layout, '/theme/layout')
+  found.set('theme', { layer: 'theme', settings: theme, name: 'theme options' })
+  add('kind', 'kinds')
+  add('builder', 'builders')
+  for (const [id, { settings }] of templates)
+    found.set(`template ${id}`, { layer: 'template', settings, name: `template ${id}` })
   return found
 }

@@ -1,6 +1,7 @@
 import { isEqual as equal } from 'es-toolkit'
 import { definitionOf, PROPERTY_PATHS } from '../model/facets.js'
 import { isObject, own } from '../model/json.js'
+import { isSameList } from '../model/lists.js'
 import type { SiteData } from '../model/schema.js'
 import { sectionsWith } from '../model/sections.js'
 import type { Site } from '../model/site.js'
@@ -63,7 +64,7 @@ function testsOf(before: SiteState, after: SiteState, edited: ReadonlySet<string
     const { site, prepared } = before
     return namedTemplates({ site, ...prepared }, facts, data).some((id) => choices.has(id))
   })
-  const wheres = [...changedEntries(before, after), ...changedInserts(before, after)]
+  const wheres = changedEntries(before, after)
   if (wheres.length > 0)
     tests.push(({ facts, template }) => wheres.some((where) => isMeant(where, facts, template?.id ?? null)))
   const names = changedNames(a, b)
@@ -106,40 +107,45 @@ function isChosenOtherwise(before: SiteState, after: SiteState, id: string): boo
   return !old || !now || !equal(deciding(old), deciding(now))
 }
 
-/** What the assign entries select that came, went, or set something else; all of them where their order changed. */
+/** What the entries of `assign` and `inserts` select that came, went, or set something else. */
 function changedEntries(before: SiteState, after: SiteState): readonly CompiledWhere[] {
-  const [old, now] = [before.prepared.assignments.entries, after.prepared.assignments.entries]
-  if (old === now) return []
-  const known = new Map(old.map((entry) => [entry.data, entry]))
-  const changed = now.filter((entry) => {
-    const was = known.get(entry.data)
-    return !was || was.nearness !== entry.nearness || was.facets !== entry.facets
-  })
-  return withOthers(old, now, changed).map(({ where }) => where)
+  const ofAssign = ({ prepared }: SiteState): readonly Entry[] =>
+    prepared.assignments.entries.map(({ data, where, nearness, facets }) => ({
+      data,
+      where,
+      sets: `${nearness} ${facets}`,
+    }))
+  const ofInserts = ({ prepared }: SiteState): readonly Entry[] =>
+    prepared.inserts.entries.map(({ entry: { data }, where }) => ({ data, where, sets: '' }))
+  const [a, b] = [before.prepared, after.prepared]
+  return [
+    ...(a.assignments === b.assignments ? [] : changedIn(ofAssign(before), ofAssign(after))),
+    ...(a.inserts === b.inserts ? [] : changedIn(ofInserts(before), ofInserts(after))),
+  ]
 }
 
-/** What the inserts select that came or went; all of them where their order changed. */
-function changedInserts(before: SiteState, after: SiteState): readonly CompiledWhere[] {
-  if (before.prepared.inserts === after.prepared.inserts) return []
-  const placedIn = ({ prepared }: SiteState): readonly Placed[] =>
-    prepared.inserts.entries.map(({ entry, where }) => ({ data: entry.data, where }))
-  const [old, now] = [placedIn(before), placedIn(after)]
-  const known = new Set(old.map(({ data }) => data))
-  const changed = now.filter(({ data }) => !known.has(data))
-  return withOthers(old, now, changed).map(({ where }) => where)
-}
-
-interface Placed {
+interface Entry {
   readonly data: object
   readonly where: CompiledWhere
+  /** What two readings of one entry can differ in. */
+  readonly sets: string
 }
 
-/** Changed entries with those that went; all where those that stay do not follow one another as before. */
-function withOthers<T extends Placed>(before: readonly T[], after: readonly T[], changed: readonly T[]): readonly T[] {
-  const positions = new Map(after.map(({ data }, n) => [data, n]))
-  const stay = before.flatMap(({ data }) => positions.get(data) ?? [])
-  const isInOrder = stay.every((position, n) => n === 0 || position > (stay[n - 1] as number))
-  return isInOrder ? [...changed, ...before.filter(({ data }) => !positions.has(data))] : [...before, ...after]
+/** What entries select that changed; all of them where those that stay have another order, which decides ties. */
+function changedIn(before: readonly Entry[], after: readonly Entry[]): readonly CompiledWhere[] {
+  const [old, now] = [before, after].map((entries) => new Map(entries.map((entry) => [entry.data, entry])))
+  const stay = before.filter(({ data }) => now?.has(data)).map(({ data }) => data)
+  const isInOrder = isSameList(
+    stay,
+    after.flatMap(({ data }) => (old?.has(data) ? [data] : [])),
+  )
+  const changed = isInOrder
+    ? [
+        ...before.filter(({ data }) => !now?.has(data)),
+        ...after.filter(({ data, sets }) => old?.get(data)?.sets !== sets),
+      ]
+    : [...before, ...after]
+  return changed.map(({ where }) => where)
 }
 
 /** What settings can name, by the section that it is in. */

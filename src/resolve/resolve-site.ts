@@ -36,8 +36,6 @@ export interface ResolvedSite {
   readonly pointerTo: (list: EntryList, entry: object) => string
   /** An assign entry in words: "assign entry 3". @internal */
   readonly nameOfEntry: (entry: AssignData) => string
-  /** What pointers name entries by: the same while all of them hold. @internal */
-  readonly entryNames: unknown
   /** The site with a JSON Patch (RFC 6902) applied in memory. @throws {SiteError} When the result is no site. */
   readonly with: (patch: Patch) => ResolvedSite
   /**
@@ -221,10 +219,6 @@ class Resolved implements ResolvedSite, PageContext {
 
   readonly nameOfEntry = (entry: AssignData): string =>
     `assign entry ${(positionOf(this.site.data, 'assign', entry) ?? -1) + 1}`
-
-  get entryNames(): unknown {
-    return this.#origin ? 'by identity' : this.#state.prepared.assignments
-  }
 
   insertsOn(facts: PageFacts, template: Template | undefined): readonly PlacedInsert[] {
     const found = this.#prepared.inserts.index.match(facts, template?.id ?? null).map((m) => m.entry)

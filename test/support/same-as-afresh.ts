@@ -44,7 +44,6 @@ export function holdAgainstFiles(
   const fresh = resolveSite(written ?? copyOf(after.site))
   expect(after.pageIds).to.deep.equal(fresh.pageIds)
   for (const id of after.pageIds) expect(picture(after, id), `${kind}: ${id}`).to.deep.equal(picture(fresh, id))
-  for (const id of after.pageIds) expectSameMeasures(before, after, id, kind)
   inspect(before, { now: NOW })
   const [mine, theirs] = [inspect(after, { now: NOW }), inspect(fresh, { now: NOW })]
   expect(mine.map(plain), kind).to.deep.equal(theirs.map(plain))
@@ -158,17 +157,6 @@ function copyOf(site: Site): Site {
     ...data
   } = site.data as unknown as Record<string, unknown>
   return readSite(JSON.stringify(data), { file: site.file, files: { ...memoryFiles({}), ...site.files } })
-}
-
-/** A page that is measured with what is known of it before a change has the same boxes, with the same ledgers. */
-function expectSameMeasures(before: ResolvedSite, after: ResolvedSite, id: string, kind: string): void {
-  const page = after.page(id)
-  if (page.dormant || !before.site.pageData(id) || before.page(id).dormant) return
-  for (const { name } of after.site.viewports) {
-    if (!before.site.viewports.some((viewport) => viewport.name === name)) continue
-    const known = measurePage(page, name, { before: measurePage(before.page(id), name) })
-    expect(known, `${kind}: ${id}, with what was known`).to.deep.equal(measurePage(page, name))
-  }
 }
 
 function picture(site: ResolvedSite, id: string): unknown {

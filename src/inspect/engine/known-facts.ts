@@ -2,7 +2,7 @@ import type { ResolvedSite } from '../../resolve/resolve-site.js'
 import type { Rule } from '../rule.js'
 import { RULES } from '../rules/index.js'
 import { toEnd } from '../turns.js'
-import { askedRules } from './look.js'
+import { askedRules } from '../look.js'
 import { SiteFacts } from './site-facts.js'
 import { Step } from './step.js'
 

@@ -8,7 +8,7 @@ import { siteFact, type RuleFact } from '../rule-fact.js'
 import { RULES } from '../rules/index.js'
 import type { Look } from '../seen.js'
 import { Survey } from '../survey.js'
-import { Looker, type AskedRules, type PageMeasures } from './look.js'
+import { Looker, type AskedRules, type PageMeasures } from '../look.js'
 import type { ReadKey } from './reads.js'
 import { tallyOf, type Marks } from './tally.js'
 import { measurePage } from '../../measure/page.js'
@@ -40,14 +40,6 @@ export interface KnownParts {
   readonly judgedReaders: ReadonlyMap<SiteRule, Readers>
 }
 
-/** Measures of a page, and the step in which they were made. */
-interface Measured {
-  readonly measures: PageMeasures
-  readonly step: number
-}
-
-/** For how many steps measures are kept. */
-const MOST_STEPS = 50
 /** The most pages of which measures are kept. */
 const MOST_MEASURED = 200
 
@@ -58,11 +50,7 @@ export class SiteFacts {
   readonly now: Date
   readonly parts: KnownParts
   readonly allowances: Allowances
-  /** Measures of pages by id, of the latest that were asked for. */
-  readonly #measures: Map<string, Measured>
-  /** How many steps it took here. */
-  readonly #steps: number
-  #view: ResolvedSite | undefined
+  readonly #measures = new Map<string, PageMeasures>()
   #all: readonly RuleFact[] | undefined
   #usage: Usage = new Map()
   #byKey: ReadonlyMap<string, readonly RuleFact[]> | undefined
@@ -72,16 +60,12 @@ export class SiteFacts {
     { rules, now }: Pick<SiteFacts, 'rules' | 'now'>,
     parts: KnownParts,
     allowances = new Allowances(resolved),
-    measures = new Map<string, Measured>(),
-    steps = 0,
   ) {
     this.resolved = resolved
     this.rules = rules
     this.now = now
     this.parts = parts
     this.allowances = allowances
-    this.#measures = measures
-    this.#steps = steps
   }
 
   /**
@@ -91,17 +75,13 @@ export class SiteFacts {
    */
   static *gather(resolved: ResolvedSite, rules: AskedRules, now: Date, isLast = false): Generator<number, SiteFacts> {
     const looker = new Looker(resolved, rules, now, !isLast)
-    const isMeasured = !isLast && resolved.pageIds.length <= MOST_MEASURED
     const looks = new Map<string, Look>()
     const marks = new Map(rules.ofSite.map((rule) => [rule, new Map<string, Look['marks'][number][]>()]))
-    const measures = new Map<string, Measured>()
     const readers: Readers = new Map()
     for (const id of resolved.pageIds) {
-      const glance = looker.glance(id, undefined, !isMeasured)
-      const { look } = glance
+      const { look } = looker.glance(id)
       looks.set(id, look)
       if (!isLast) addReaders(readers, look.reads, id)
-      if (isMeasured && glance.measures) measures.set(id, { measures: glance.measures, step: 0 })
       for (const mark of look.marks) {
         const byKey = marks.get(mark.rule)
         const list = byKey?.get(mark.key)
@@ -122,45 +102,22 @@ export class SiteFacts {
       judged.set(rule, { marks: LayeredMap.of(byKey), facts: LayeredMap.of(facts) })
     }
     const parts = { looks: LayeredMap.of(looks), judged, readers, judgedReaders }
-    return new SiteFacts(resolved, { rules, now }, parts, undefined, measures)
+    return new SiteFacts(resolved, { rules, now }, parts)
   }
 
   look(id: string): Look | undefined {
     return this.parts.looks.get(id)
   }
 
-  /** The measures of a page, where they are known. */
-  knownMeasures(id: string): PageMeasures | undefined {
-    return this.#measures.get(id)?.measures
-  }
-
   /** The measures of a page that is not dormant. */
   measuresOf(id: string): PageMeasures {
-    const known = this.knownMeasures(id)
+    const known = this.#measures.get(id)
     if (known) return known
-    const page = (this.#view ??= this.resolved.forFacts(this.resolved.site)).page(id)
+    const page = this.resolved.page(id)
     const made = new Map(this.resolved.site.viewports.map(({ name }) => [name, measurePage(page, name)]))
-    if (this.#measures.size >= MOST_MEASURED) this.#measures.delete([...this.#measures.keys()][0] as string)
-    this.#measures.set(id, { measures: made, step: this.#steps })
+    if (this.#measures.size >= MOST_MEASURED) this.#measures.clear()
+    this.#measures.set(id, made)
     return made
-  }
-
-  /** What is known after a step: its parts, and measures, those of pages that it does not affect among them. */
-  next(
-    resolved: ResolvedSite,
-    parts: KnownParts,
-    allowances: Allowances,
-    measured: ReadonlyMap<string, PageMeasures | undefined>,
-  ): SiteFacts {
-    const step = this.#steps + 1
-    const measures = new Map<string, Measured>()
-    // Measures hold on to the state that they were made in, and of files that are read again and again to their texts.
-    if (!resolved.change?.isReread) {
-      for (const [id, each] of this.#measures)
-        if (!measured.has(id) && step - each.step < MOST_STEPS) measures.set(id, each)
-      for (const [id, now] of measured) if (now) measures.set(id, { measures: now, step })
-    }
-    return new SiteFacts(resolved, this, parts, allowances, measures, step)
   }
 
   /** What all rules see, less what is allowed. */

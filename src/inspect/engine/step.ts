@@ -10,10 +10,10 @@ import type { Allowances, Usage } from '../allowances.js'
 import type { RuleFact } from '../rule-fact.js'
 import type { Rule, SiteRule } from '../rule.js'
 import type { Look, Mark } from '../seen.js'
-import { Looker, type Glance, type PageMeasures } from './look.js'
+import { Looker, type Glance, type PageMeasures } from '../look.js'
 import { changedReads, type ReadKey } from './reads.js'
 import { positionIn } from '../positions.js'
-import { addReaders, judge, type Judged, type SiteFacts } from './site-facts.js'
+import { addReaders, judge, type Judged, SiteFacts } from './site-facts.js'
 import { changedKeys, withMarks, type Marks } from './tally.js'
 
 /** Facts that a change removes, and those that it adds. */
@@ -37,7 +37,6 @@ export class Step {
   readonly #allowances: Allowances
   readonly #looker: Looker
   readonly #changed: ReadonlySet<ReadKey>
-  readonly #isLast: boolean
   readonly #glances = new Map<string, Glance>()
   readonly #isReordered: boolean
   #judged: ReadonlyMap<SiteRule, Judgment> | undefined
@@ -46,13 +45,11 @@ export class Step {
 
   /**
    * @param after - A state that changes have made out of the one that is known.
-   * @param isLast - Whether no step will be made from there.
    * @throws {ValueError} Where `after` was made out of another site.
    */
-  constructor(base: SiteFacts, after: ResolvedSite, isLast = false) {
+  constructor(base: SiteFacts, after: ResolvedSite) {
     this.base = base
     this.after = after
-    this.#isLast = isLast
     this.#looker = new Looker(after, base.rules, base.now)
     const [a, b] = [base.resolved.site, after.site]
     const { edited, reach } = changesSince(base.resolved, after)
@@ -71,8 +68,7 @@ export class Step {
     if (!this.after.site.pageData(id)) return undefined
     let glance = this.#glances.get(id)
     if (!glance) {
-      const isKnown = this.base.resolved.site.pageData(id) && !this.base.resolved.page(id).dormant
-      glance = this.#looker.glance(id, isKnown ? this.base.knownMeasures(id) : undefined, this.#isLast)
+      glance = this.#looker.glance(id)
       this.#glances.set(id, glance)
     }
     return glance
@@ -88,14 +84,14 @@ export class Step {
 
   /** Looks at all pages that it affects, one after the other; yields their number so far. */
   *looking(onLook?: OnLook): Generator<number> {
+    const { resolved } = this.base
     let done = 0
     for (const id of this.affected) {
-      const isAsked = onLook && this.base.resolved.site.pageData(id) && !this.base.resolved.page(id).dormant
-      const before = isAsked ? this.base.measuresOf(id) : undefined
-      const glance = this.glance(id)
-      void glance?.look
-      if (glance) onLook?.(id, before, glance.measures)
-      if (this.#glances.size > MOST_MEASURED) glance?.release()
+      const isMeasured = onLook && resolved.site.pageData(id) && !resolved.page(id).dormant
+      const before = isMeasured ? this.base.measuresOf(id) : undefined
+      const after = this.glance(id)?.sight.measures
+      onLook?.(id, before, after)
+      this.look(id)
       yield ++done
     }
   }
@@ -111,26 +107,6 @@ export class Step {
   /** What one rule sees of a page after the change, less what is allowed; nothing of a page that is gone. */
   ofRuleOnPage(rule: Rule, id: string): readonly RuleFact[] {
     return this.#allowances.pass(this.glance(id)?.ofRule(rule).facts ?? [])
-  }
-
-  /** What it does to the facts of one rule on its pages, and about the site; less what is allowed. */
-  ofRule(rule: SiteRule): FactsDelta {
-    const [gone, came]: [RuleFact[], RuleFact[]] = [[], []]
-    const looks = [...this.affected].map((id): PageLooks => {
-      const glance = this.glance(id)
-      const [before, after] = [this.base.look(id), glance && { core: glance.sight.page.core, ...glance.ofRule(rule) }]
-      gone.push(...(before?.facts.filter((fact) => fact.rule === rule) ?? []))
-      came.push(...(after?.facts ?? []))
-      const mine = before && { ...before, marks: before.marks.filter((mark) => mark.rule === rule) }
-      return [id, mine, after && { ...after, reads: NO_READS }]
-    })
-    const known = this.base.parts.judged.get(rule)
-    if (known) {
-      const delta = deltaOf(known, this.#judgeRule(rule, known, looks))
-      gone.push(...delta.gone)
-      came.push(...delta.came)
-    }
-    return { gone: this.base.allowances.pass(gone), came: this.#allowances.pass(came) }
   }
 
   /** All that it does to what rules see, less what is allowed. */
@@ -229,12 +205,9 @@ export class Step {
     for (const [id, look] of looks) if (look) addReaders(readers, look.reads, id)
     const judged = new Map([...this.#judgeAll()].map(([rule, judgment]) => [rule, judgment.judged]))
     const parts = { looks: base.parts.looks.with(looks), judged, readers, judgedReaders }
-    const measured = new Map([...affected].map((id) => [id, this.#glances.get(id)?.measures]))
-    return base.next(this.after, parts, this.#allowances, measured)
+    return new SiteFacts(this.after, base, parts, this.#allowances)
   }
 }
-
-const NO_READS: ReadonlySet<ReadKey> = new Set()
 
 /** What was seen of a page before a step, and is after it. */
 type PageLooks = readonly [page: string, before: Look | undefined, after: Look | undefined]

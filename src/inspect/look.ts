@@ -1,10 +1,10 @@
-import type { PageMeasure } from '../../measure/page-measure.js'
-import type { ResolvedSite } from '../../resolve/resolve-site.js'
-import { PageSight } from '../page-sight.js'
-import type { Fact, PageRule, Rule, SiteRule, ViewRule } from '../rule.js'
-import { pageFact, viewFact, type RuleFact } from '../rule-fact.js'
-import type { Look, Mark } from '../seen.js'
-import { ReadSite, type ReadKey } from './reads.js'
+import type { PageMeasure } from '../measure/page-measure.js'
+import type { ResolvedSite } from '../resolve/resolve-site.js'
+import { PageSight } from './page-sight.js'
+import type { Fact, PageRule, Rule, SiteRule, ViewRule } from './rule.js'
+import { pageFact, viewFact, type RuleFact } from './rule-fact.js'
+import type { Look, Mark } from './seen.js'
+import { ReadSite, type ReadKey } from './engine/reads.js'
 
 /** The rules that are asked, by what they look at. */
 export interface AskedRules {
@@ -45,16 +45,9 @@ export class Looker {
     return this.#noting ? this.#noting.during(() => work(this.#seen), reads, own) : work(this.#seen)
   }
 
-  /**
-   * A look at one page, which goes only as far as it is asked to.
-   *
-   * @param before - The page's measures before a change: parts that stay need not be laid out again.
-   * @param isLast - Whether no change will be measured with these as what was before it.
-   */
-  glance(id: string, before?: PageMeasures, isLast = true): Glance {
-    const sight = (resolved: ResolvedSite): PageSight =>
-      new PageSight(resolved, resolved.page(id), this.#now, { before, isLast })
-    return new Glance(this, id, this.#rules, sight)
+  /** A look at one page, which goes only as far as it is asked to. */
+  glance(id: string): Glance {
+    return new Glance(this, id, this.#rules, (resolved) => new PageSight(resolved, resolved.page(id), this.#now))
   }
 }
 
