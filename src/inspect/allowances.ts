@@ -5,7 +5,7 @@ import type { ResolvedPage } from '../resolve/page.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 import { compileWhere, type CompiledWhere } from '../select/selector.js'
 import type { Allowance } from './rule.js'
-import type { RuleFact } from './rule-fact.js'
+import { withCases, type RuleFact } from './rule-fact.js'
 
 interface AllowData {
   readonly rule: string | readonly string[]
@@ -107,7 +107,7 @@ export class Allowances {
       if (!rules.has(each.rule.id)) return [each]
       if (each.cases.length === 0) return isAllowed(each.rule.id, undefined) ? [] : [each]
       const cases = each.cases.filter(({ page }) => !isAllowed(each.rule.id, page))
-      return cases.length === each.cases.length ? [each] : cases.length > 0 ? [{ ...each, cases }] : []
+      return cases.length === each.cases.length ? [each] : cases.length > 0 ? [withCases(each, cases)] : []
     })
   }
 

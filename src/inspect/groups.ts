@@ -68,7 +68,7 @@ function toldFact(each: RuleFact, { site }: ResolvedSite): RuleFact {
   })
   const cases = each.cases.map(toldOf)
   const only = each.fact === each.cases[0] ? cases[0] : undefined
-  return { ...each, fact: only ?? toldOf(each.fact), cases }
+  return { rule: each.rule, fact: only ?? toldOf(each.fact), cases, page: each.page }
 }
 
 /** One group for each rule and deciding place. */

@@ -15,7 +15,7 @@ import {
   type Severity,
 } from './rule.js'
 import type { Viewport } from '../model/site.js'
-import type { RuleFact } from './rule-fact.js'
+import { withCases, type RuleFact } from './rule-fact.js'
 import { UnknownNameError, ValueError } from '../model/unknown-name.js'
 import { expectPages } from './expect-pages.js'
 import { inTurns, toEnd } from './turns.js'
@@ -187,7 +187,7 @@ function onlyPages(facts: readonly RuleFact[], pages: readonly string[]): readon
   const wanted = new Set(pages)
   return facts.flatMap((each) => {
     const cases = each.cases.filter(({ page }) => wanted.has(page))
-    return cases.length > 0 ? [{ ...each, cases }] : []
+    return cases.length > 0 ? [withCases(each, cases)] : []
   })
 }
 

@@ -29,11 +29,34 @@ function casesAt(fact: Fact, pages: readonly string[], viewports: readonly strin
   return cases
 }
 
-/** A fact of a rule that was seen on one page at one viewport. */
-export function viewFact(rule: Rule, fact: Fact, page: string, viewport: string): RuleFact {
-  const seen = caseOf(fact, page, viewport)
-  return { rule, fact: seen, cases: [seen], page }
+/** A fact of a rule that was seen on one page at one viewport: there may be several for each page of a large site. */
+class ViewFact implements RuleFact {
+  readonly rule: Rule
+  readonly fact: Case
+
+  constructor(rule: Rule, fact: Case) {
+    this.rule = rule
+    this.fact = fact
+  }
+
+  get cases(): readonly Case[] {
+    return [this.fact]
+  }
+
+  get page(): string {
+    return this.fact.page
+  }
 }
+
+/** A fact of a rule that was seen on one page at one viewport. */
+export const viewFact = (rule: Rule, fact: Fact, page: string, viewport: string): RuleFact =>
+  new ViewFact(rule, caseOf(fact, page, viewport))
+
+/** A fact of some of its cases. */
+export const withCases = ({ rule, fact, page }: RuleFact, cases: readonly Case[]): RuleFact => ({
+  ...{ rule, fact, page },
+  cases,
+})
 
 /** A fact about the site, spread over the pages and viewports at which it holds. */
 export const siteFact = (rule: Rule, fact: SiteFact, allViewports: readonly string[]): RuleFact => ({

@@ -80,7 +80,8 @@ export class SiteFacts {
     const readers: Readers = new Map()
     for (const id of resolved.pageIds) {
       const { look } = looker.glance(id)
-      looks.set(id, look)
+      // Marks are there for the judgment of a changed site.
+      looks.set(id, isLast ? { ...look, marks: [] } : look)
       if (!isLast) addReaders(readers, look.reads, id)
       for (const mark of look.marks) {
         const byKey = marks.get(mark.rule)
@@ -99,7 +100,8 @@ export class SiteFacts {
         if (found.length > 0) facts.set(key, found)
         yield looks.size
       }
-      judged.set(rule, { marks: LayeredMap.of(byKey), facts: LayeredMap.of(facts) })
+      judged.set(rule, { marks: LayeredMap.of(isLast ? new Map() : byKey), facts: LayeredMap.of(facts) })
+      if (isLast) byKey.clear()
     }
     const parts = { looks: LayeredMap.of(looks), judged, readers, judgedReaders }
     return new SiteFacts(resolved, { rules, now }, parts)
