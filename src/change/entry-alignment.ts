@@ -6,7 +6,10 @@ import type { ResolvedSite } from '../resolve/resolve-site.js'
 const LISTS: readonly EntryList[] = ['assign', 'inserts']
 
 /** The entries of each list as texts that are the same for equal entries. */
-export type EntryRecords = Readonly<Partial<Record<EntryList, readonly string[]>>>
+export interface EntryRecords {
+  readonly assign?: readonly string[]
+  readonly inserts?: readonly string[]
+}
 
 /** A short text for what is long; equal for equal texts, and for no others that a site is likely to have (FNV-1a, 2 x 32 bit). */
 function digest(text: string): string {

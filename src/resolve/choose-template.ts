@@ -22,7 +22,7 @@ export interface TemplateEntry {
 
 /** Who decides which template a page gets. */
 export type DecidingChoice = Pick<TemplateEntry, 'layer' | 'value' | 'pointer'> & {
-  /** The assign entry that names it, where one does. */
+  /** The assign entry that names it, where one does. @internal */
   readonly entry: AssignData | undefined
 }
 
