@@ -4,7 +4,8 @@ import type { SiteFacts } from '../inspect/engine/site-facts.js'
 import { Step, type OnLook } from '../inspect/engine/step.js'
 import { keyOf, toGroups } from '../inspect/groups.js'
 import type { RuleFact } from '../inspect/rule-fact.js'
-import { listsBy } from '../model/lists.js'
+import type { Case, Fact } from '../inspect/rule.js'
+import { isSameRecord, listsBy } from '../model/lists.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 
 /** What is to be compared of a finding: where it holds, and how bad it is. */
@@ -19,10 +20,10 @@ export type FindingRecords = Readonly<Record<string, FindingRecord>>
 
 /** Some facts of a site as findings, in the order of their keys, their pages in the order of the site. */
 function recordFindings(resolved: ResolvedSite, facts: readonly RuleFact[]): FindingRecords {
-  const found = toGroups(facts, resolved).map(({ rule, group, key }): readonly [string, FindingRecord] => {
-    const [first] = rule.numbers.map((name) => group.worst.numbers[name]).filter((n) => n !== undefined)
+  const found = toGroups(facts, resolved).map(({ rule, numbers, pages, key }): readonly [string, FindingRecord] => {
+    const [first] = rule.numbers.map((name) => numbers[name]).filter((n) => n !== undefined)
     const worst = first === undefined ? null : Math.round(first * 1000) / 1000
-    return [key, { pages: group.pages, worst }]
+    return [key, { pages, worst }]
   })
   return Object.fromEntries(found.sort(([a], [b]) => (a < b ? -1 : 1)))
 }
@@ -94,7 +95,23 @@ function withoutSame(
 const nameOf = (fact: RuleFact): string => `${fact.page ?? ''} ${keyOf(fact)}`
 
 /** Of what is seen at one viewport the fact is its only case. */
-const isSame = (a: RuleFact, b: RuleFact): boolean =>
-  a.fact.at === b.fact.at &&
-  equal(a.cases, b.cases) &&
-  ((a.fact === a.cases[0] && b.fact === b.cases[0]) || equal(a.fact, b.fact))
+function isSame(a: RuleFact, b: RuleFact): boolean {
+  const [x, y] = [a.cases, b.cases]
+  if (x.length !== y.length || !x.every((each, n) => isSameCase(each, y[n] as Case))) return false
+  return (a.fact === x[0] && b.fact === y[0]) || isSameFact(a.fact, b.fact)
+}
+
+const isSameCase = (a: Case, b: Case): boolean => a.page === b.page && a.viewport === b.viewport && isSameFact(a, b)
+
+function isSameFact(a: Fact, b: Fact): boolean {
+  const [x, y] = [a.related ?? [], b.related ?? []]
+  return (
+    a.at === b.at &&
+    a.certainty === b.certainty &&
+    isSameRecord(a.numbers, b.numbers) &&
+    isSameRecord(a.words, b.words) &&
+    equal(a.place, b.place) &&
+    x.length === y.length &&
+    x.every(({ pointer, because }, n) => pointer === y[n]?.pointer && because === y[n]?.because)
+  )
+}

@@ -124,7 +124,8 @@ function* diffing(
     if (!pages.has(id)) pages.add(pairOf(id))
     yield
   }
-  const all = [...new Set([...before.pageIds, ...after.pageIds])]
+  const isSame = before.pageIds === after.pageIds
+  const all = isSame ? before.pageIds : [...new Set([...before.pageIds, ...after.pageIds])]
   return pages.result(all, pairOf, {
     findings: [found.before, found.after],
     entries: [recordEntries(before), recordEntries(after)],
@@ -210,7 +211,9 @@ class PageComparison {
     const cured = rulesByPage(before, after)
     const caused = rulesByPage(after, before)
     const groups = new Map<string, { group: Omit<ChangeGroup, 'pages'>; pages: string[] }>()
-    for (const id of ids) {
+    const position = positionIn({ pageIds: ids })
+    const inOrder = (some: Iterable<string>): string[] => [...some].sort((a, b) => position(a) - position(b))
+    for (const id of inOrder(new Set([...this.#pages.keys(), ...cured.keys(), ...caused.keys()]))) {
       const kind = this.#pages.has(id) ? this.#pages.get(id) : NO_CHANGE.kind
       if (kind === undefined) continue
       const known = this.#kinds.get(kind) ?? { first: id, change: NO_CHANGE.change }
@@ -226,10 +229,10 @@ class PageComparison {
     const changed = found.reduce((sum, { pages }) => sum + pages.length, 0)
     return {
       groups: found.sort((a, b) => b.pages.length - a.pages.length),
-      added: ids.filter((id) => this.#added.has(id)),
-      removed: ids.filter((id) => this.#removed.has(id)),
+      added: inOrder(this.#added),
+      removed: inOrder(this.#removed),
       ...findingChanges(before, after, entryAlignment(...entries)),
-      states: this.#states.found(ids),
+      states: this.#states.found(position),
       surrounds: surroundChanges(...surrounds),
       unchanged: ids.length - changed - this.#added.size - this.#removed.size,
     }
@@ -259,9 +262,8 @@ class StateChanges {
   }
 
   /** With the pages in an order. */
-  found(ids: readonly string[]): readonly StateChange[] {
-    const position = new Map(ids.map((id, n) => [id, n]))
-    const inOrder = (a: string, b: string): number => (position.get(a) ?? 0) - (position.get(b) ?? 0)
+  found(position: (page: string) => number): readonly StateChange[] {
+    const inOrder = (a: string, b: string): number => position(a) - position(b)
     return [...this.#found.values()]
       .map((change) => ({ ...change, pages: [...change.pages].sort(inOrder) }))
       .sort((a, b) => inOrder(a.pages[0] ?? '', b.pages[0] ?? ''))

@@ -1,6 +1,7 @@
 import canonicalize from 'canonicalize'
 import { fromPointer, toPointer } from '../model/json.js'
 import type { EntryList } from '../model/entries.js'
+import { remembered } from '../model/remembered.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 
 const LISTS: readonly EntryList[] = ['assign', 'inserts']
@@ -21,12 +22,14 @@ function digest(text: string): string {
   return [a, b].map((part) => (part >>> 0).toString(16).padStart(8, '0')).join('')
 }
 
+const digestOf = remembered((entry: object) => digest(canonicalize(entry) ?? ''))
+
 /** The entries of a site's lists. */
 export const recordEntries = ({ site: { data } }: ResolvedSite): EntryRecords =>
   Object.fromEntries(
     LISTS.flatMap((list) => {
       const entries = data[list] as readonly object[] | undefined
-      return entries ? [[list, entries.map((entry) => digest(canonicalize(entry) ?? ''))]] : []
+      return entries ? [[list, entries.map(digestOf)]] : []
     }),
   )
 

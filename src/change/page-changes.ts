@@ -1,6 +1,7 @@
 import { isEqual as equal } from 'es-toolkit'
 import type { FacetRecord } from '../measure/facet-record.js'
 import type { Json } from '../model/json.js'
+import { isSameList } from '../model/lists.js'
 import type { PageRecord, Rectangle, ViewRecord } from './snapshot.js'
 
 /** A property that has another value, with the viewports at which it does. */
@@ -80,7 +81,7 @@ function boxChanges(before: PageRecord, after: PageRecord): readonly BoxChange[]
   return viewPairs(before, after).flatMap(([viewport, old, now]) =>
     [...new Set([...Object.keys(old.boxes), ...Object.keys(now.boxes)])].flatMap((box) => {
       const pair = { before: old.boxes[box] ?? null, after: now.boxes[box] ?? null }
-      return equal(pair.before, pair.after) ? [] : [{ box, viewport, ...pair }]
+      return pair.before && pair.after && isSameList(pair.before, pair.after) ? [] : [{ box, viewport, ...pair }]
     }),
   )
 }

@@ -2,7 +2,7 @@ import { jsonPointer } from '../model/entries.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 import { positionIn } from './positions.js'
 import type { RuleFact } from './rule-fact.js'
-import type { Case, Fact, Group, Rule } from './rule.js'
+import type { Fact, Group, Numbers, Rule } from './rule.js'
 
 /** All that one rule saw at one deciding place, as it is told: with pointers of the site as it is. */
 export interface RuleGroup {
@@ -10,6 +10,8 @@ export interface RuleGroup {
   readonly group: Group
   /** The group's pages: all that is needed of most groups. */
   readonly pages: readonly string[]
+  /** The numbers of its worst case. */
+  readonly numbers: Numbers
   /** The key of the finding that it makes: rule and place. */
   readonly key: string
   /** The same by the identity of entries, which holds from one state of a site to the next. */
@@ -39,6 +41,10 @@ class FactGroup implements RuleGroup {
 
   get pages(): readonly string[] {
     return (this.#pages ??= inSiteOrder(pagesOf(this.#facts), this.#resolved))
+  }
+
+  get numbers(): Numbers {
+    return worstOf(this.#facts).numbers
   }
 
   get group(): Group {
@@ -129,11 +135,9 @@ function pagesOf(facts: readonly RuleFact[]): readonly string[] {
   return pages
 }
 
-function toGroup(facts: readonly RuleFact[], pages: readonly string[]): Group {
-  const [{ rule, fact: first, cases: ofFirst }] = facts as readonly [RuleFact]
-  // Most are seen once, and are what they are made of.
-  if (facts.length === 1 && ofFirst.length <= 1) return { at: first.at, cases: ofFirst, pages, worst: first }
-  const cases: Case[] = []
+/** The worst of facts and their cases; of several that weigh the same the first. */
+function worstOf(facts: readonly RuleFact[]): Fact {
+  const [{ rule, fact: first }] = facts as readonly [RuleFact]
   let worst = first
   let most = weightIn(rule, first)
   const weigh = (fact: Fact): void => {
@@ -143,12 +147,14 @@ function toGroup(facts: readonly RuleFact[], pages: readonly string[]): Group {
     most = weight
   }
   for (const { fact } of facts) weigh(fact)
-  for (const each of facts)
-    for (const found of each.cases) {
-      cases.push(found)
-      if (found !== each.fact) weigh(found)
-    }
-  return { at: first.at, cases, pages, worst }
+  for (const { fact, cases } of facts) for (const each of cases) if (each !== fact) weigh(each)
+  return worst
+}
+
+function toGroup(facts: readonly RuleFact[], pages: readonly string[]): Group {
+  const [{ fact, cases: ofFirst }] = facts as readonly [RuleFact]
+  const cases = facts.length === 1 ? ofFirst : facts.flatMap((each) => each.cases)
+  return { at: fact.at, cases, pages, worst: worstOf(facts) }
 }
 
 /** A group as if it were of some of its pages only. */

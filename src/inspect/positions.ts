@@ -6,7 +6,7 @@ const positionsOf = remembered(
 )
 
 /** The position of a page in the order of its site; -1 where it has none. */
-export function positionIn({ pageIds }: ResolvedSite): (page: string) => number {
+export function positionIn({ pageIds }: Pick<ResolvedSite, 'pageIds'>): (page: string) => number {
   const positions = positionsOf(pageIds)
   return (page) => positions.get(page) ?? -1
 }

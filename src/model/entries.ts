@@ -30,6 +30,7 @@ export const positionOf = (data: Pick<SiteData, EntryList>, list: EntryList, ent
 
 /** The JSON Pointer (RFC 6901) of what a pointer with the id of an entry names; other pointers as they are. */
 export function jsonPointer(data: Pick<SiteData, EntryList>, pointer: string): string {
+  if (!pointer.startsWith('/assign/@') && !pointer.startsWith('/inserts/@')) return pointer
   const [, list, id, rest] = /^\/(assign|inserts)\/(@\d+)(.*)$/s.exec(pointer) ?? []
   if (id === undefined) return pointer
   const position = positionsIn((data[list as EntryList] ?? []) as readonly object[]).get(id)
@@ -37,10 +38,10 @@ export function jsonPointer(data: Pick<SiteData, EntryList>, pointer: string): s
 }
 
 /** A list in which no two entries are the same object, as entries of a YAML alias are. */
-export function distinctEntries<T extends object>(entries: readonly T[]): readonly T[] {
+export const distinctEntries = remembered(<T extends object>(entries: readonly T[]): readonly T[] => {
   const seen = new Set<T>()
   const isTwice = (entry: T): boolean => seen.has(entry) || !seen.add(entry)
   return new Set(entries).size === entries.length
     ? entries
     : entries.map((entry) => (isTwice(entry) ? { ...entry } : entry))
-}
+})

@@ -106,7 +106,11 @@ class Resolved implements ResolvedSite, PageContext {
   /** The site that this is a view of, for work whose results are kept. */
   #origin: Resolved | undefined
 
+  /** Pages that an earlier state does not know, or that are not as they were there. */
+  #pending: Iterable<string>
+
   constructor(state: SiteState, earlier: LayeredMap<PageCore> = NO_CORES, change?: SiteChange) {
+    this.#pending = change && change.reach !== 'all' ? change.reach : state.site.pageIds
     this.site = state.site
     this.#state = state
     this.#earlier = earlier
@@ -161,7 +165,8 @@ class Resolved implements ResolvedSite, PageContext {
 
   /** Every page; from then on all states that follow share what stays. */
   #allCores(): LayeredMap<PageCore> {
-    for (const id of this.pageIds) this.#core(id)
+    for (const id of this.#pending) if (this.site.pageData(id)) this.#core(id)
+    this.#pending = []
     if (this.#cores.size > 0) this.#earlier = this.#earlier.with(this.#cores)
     this.#cores = new Map()
     return this.#earlier

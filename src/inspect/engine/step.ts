@@ -2,6 +2,7 @@ import { isEqual as equal } from 'es-toolkit'
 import { facetRecord } from '../../measure/facet-record.js'
 import type { PageMeasure } from '../../measure/page-measure.js'
 import { PatchError } from '../../model/edited-document.js'
+import { isSameRecord, listsBy } from '../../model/lists.js'
 import type { Patch } from '../../model/patch.js'
 import { SiteError } from '../../model/problem.js'
 import { ValueError } from '../../model/unknown-name.js'
@@ -151,32 +152,35 @@ export class Step {
 
   #judgeAll(): ReadonlyMap<SiteRule, Judgment> {
     if (!this.#judged) {
-      const looks = [...this.affected].map((id) => [id, this.base.look(id), this.look(id)] as const)
+      const touched = new Map<SiteRule, Touched>()
+      for (const id of this.affected) {
+        const now = this.look(id)
+        for (const [rule, keys] of changedKeys(this.base.look(id), now)) {
+          let each = touched.get(rule)
+          if (!each) touched.set(rule, (each = { keys: new Set(), pages: new Set(), came: [] }))
+          for (const key of keys) each.keys.add(key)
+          each.pages.add(id)
+          for (const mark of now?.marks ?? []) if (mark.rule === rule) each.came.push(mark)
+        }
+      }
       const { judged } = this.base.parts
-      this.#judged = new Map([...judged].map(([rule, known]) => [rule, this.#judgeRule(rule, known, looks)]))
+      this.#judged = new Map([...judged].map(([rule, known]) => [rule, this.#judge(rule, known, touched.get(rule))]))
     }
     return this.#judged
   }
 
   /** Judges a rule again under each key of which a page has other marks, or whose judgment read something that changed. */
-  #judgeRule(rule: SiteRule, known: Judged, looks: readonly PageLooks[]): Judgment {
+  #judge(rule: SiteRule, known: Judged, touched: Touched = UNTOUCHED): Judgment {
     const { base, after } = this
+    const { pages, came } = touched
+    const keys = new Set(touched.keys)
     const readers = base.parts.judgedReaders.get(rule)
-    const keys = new Set<string>()
-    const pages = new Set<string>()
-    const came: Mark[] = []
-    for (const [id, before, now] of looks) {
-      const changed = changedKeys(before, now, rule)
-      if (changed.size === 0) continue
-      for (const key of changed) keys.add(key)
-      pages.add(id)
-      for (const mark of now?.marks ?? []) if (mark.rule === rule) came.push(mark)
-    }
     if (this.#isReordered) for (const key of known.marks.keys) keys.add(key)
     const marks = new Map<string, Marks | undefined>()
     const position = positionIn(after)
+    const byKey = listsBy(came, ({ key }) => key)
     for (const key of keys) {
-      const fresh = came.filter((mark) => mark.key === key)
+      const fresh = byKey.get(key) ?? []
       const now = withMarks(known.marks.get(key) ?? [], pages, fresh, position)
       marks.set(key, now.length > 0 ? now : undefined)
     }
@@ -209,8 +213,14 @@ export class Step {
   }
 }
 
-/** What was seen of a page before a step, and is after it. */
-type PageLooks = readonly [page: string, before: Look | undefined, after: Look | undefined]
+/** What pages change of the marks of a rule: under which keys, and all marks that they have then. */
+interface Touched {
+  readonly keys: Set<string>
+  readonly pages: Set<string>
+  readonly came: Mark[]
+}
+
+const UNTOUCHED: Touched = { keys: new Set(), pages: new Set(), came: [] }
 
 /** What is known of a rule after a step, and the keys that were judged again. */
 interface Judgment {
@@ -282,8 +292,12 @@ export function isChanged(step: Step, id: string): boolean {
   const after = sight.sights.map(({ measure }) => measure)
   if (before.length !== after.length) return true
   if (before.some((measure, n) => hasOtherBoxes(measure, after[n] as PageMeasure))) return true
-  return !equal(facetRecord(old, before), facetRecord(now, after))
+  return !isSameRecord(facetRecord(old, before), facetRecord(now, after), (a, b) =>
+    isSameRecord(a as Facets, b as Facets, (x, y) => x === y || equal(x, y)),
+  )
 }
+
+type Facets = Readonly<Record<string, unknown>>
 
 function hasOtherBoxes({ boxes, viewport }: PageMeasure, now: PageMeasure): boolean {
   if (viewport.name !== now.viewport.name || boxes.length !== now.boxes.length) return true

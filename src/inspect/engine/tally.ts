@@ -29,20 +29,24 @@ export function withMarks(
   return [...stay, ...came].sort((a, b) => position(a.page) - position(b.page))
 }
 
-/** The keys under which a page has other marks of a rule than before. */
-export function changedKeys(before: Look | undefined, after: Look | undefined, rule: SiteRule): ReadonlySet<string> {
-  const [a, b] = [marksOf(before, rule), marksOf(after, rule)]
-  const mustJudge = rule.looksAgain === true && before?.core !== after?.core
-  if (!mustJudge && areSame(a, b)) return NO_KEYS
-  const [was, is] = [listsBy(a, keyOf), listsBy(b, keyOf)]
-  const keys = [...new Set([...was.keys(), ...is.keys()])]
-  return new Set(mustJudge ? keys : keys.filter((key) => !areSame(was.get(key) ?? [], is.get(key) ?? [])))
+/** The keys by rule under which a page has other marks than before. */
+export function changedKeys(before: Look | undefined, after: Look | undefined): ReadonlyMap<SiteRule, Set<string>> {
+  const changed = new Map<SiteRule, Set<string>>()
+  const isOtherCore = before?.core !== after?.core
+  const [old, now] = [listsBy(before?.marks ?? [], ruleOf), listsBy(after?.marks ?? [], ruleOf)]
+  for (const rule of new Set([...old.keys(), ...now.keys()])) {
+    const [a, b] = [old.get(rule) ?? [], now.get(rule) ?? []]
+    const mustJudge = rule.looksAgain === true && isOtherCore
+    if (!mustJudge && areSame(a, b)) continue
+    const [was, is] = [listsBy(a, keyOf), listsBy(b, keyOf)]
+    const keys = [...new Set([...was.keys(), ...is.keys()])]
+    const others = mustJudge ? keys : keys.filter((key) => !areSame(was.get(key) ?? [], is.get(key) ?? []))
+    changed.set(rule, new Set(others))
+  }
+  return changed
 }
 
-const NO_KEYS: ReadonlySet<string> = new Set()
-
-const marksOf = (look: Look | undefined, rule: SiteRule): Marks =>
-  look?.marks.filter((mark) => mark.rule === rule) ?? []
+const ruleOf = ({ rule }: Mark): SiteRule => rule
 const keyOf = ({ key }: Mark): string => key
 
 const areSame = (a: Marks, b: Marks): boolean =>
