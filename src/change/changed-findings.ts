@@ -110,6 +110,7 @@ function isSameFact(a: Fact, b: Fact): boolean {
     a.certainty === b.certainty &&
     isSameRecord(a.numbers, b.numbers) &&
     isSameRecord(a.words, b.words) &&
+    isSameRecord(a.entries, b.entries) &&
     equal(a.place, b.place) &&
     x.length === y.length &&
     x.every(({ pointer, because }, n) => pointer === y[n]?.pointer && because === y[n]?.because)

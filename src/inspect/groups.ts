@@ -62,14 +62,17 @@ function inSiteOrder(pages: readonly string[], resolved: ResolvedSite): readonly
 }
 
 /** A fact with JSON Pointers in place of those that name entries by their identity. */
-function toldFact(each: RuleFact, { site }: ResolvedSite): RuleFact {
+function toldFact(each: RuleFact, { site, nameOfEntry }: ResolvedSite): RuleFact {
   const told = (pointer: string): string => jsonPointer(site.data, pointer)
-  const hasEntry = ({ at, related = [] }: Fact): boolean =>
-    told(at) !== at || related.some(({ pointer }) => told(pointer) !== pointer)
+  const hasEntry = ({ at, entries, related = [] }: Fact): boolean =>
+    entries !== undefined || told(at) !== at || related.some(({ pointer }) => told(pointer) !== pointer)
   if (!hasEntry(each.fact) && !each.cases.some(hasEntry)) return each
+  const named = (entries: NonNullable<Fact['entries']>): Readonly<Record<string, string>> =>
+    Object.fromEntries(Object.entries(entries).map(([word, entry]) => [word, nameOfEntry(entry)]))
   const toldOf = <F extends Fact>(fact: F): F => ({
     ...fact,
     at: told(fact.at),
+    words: fact.entries ? { ...fact.words, ...named(fact.entries) } : fact.words,
     related: fact.related?.map(({ pointer, because }) => ({ pointer: told(pointer), because })),
   })
   const cases = each.cases.map(toldOf)

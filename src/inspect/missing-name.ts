@@ -18,21 +18,34 @@ const SECTION_OF = {
   ...{ extension: 'extensions', surround: 'surrounds', header: 'surrounds', footer: 'surrounds', sidebar: 'surrounds' },
 } as const satisfies Readonly<Record<Exclude<Named, 'page' | 'tag'>, keyof Site['data']>>
 
-/**
- * What is wrong with a name; `undefined` where it leads to something that is on.
- *
- * @param tags - The tags that any page has.
- */
-export function missingName(
-  site: Site,
-  { to, name }: Pick<Reference, 'to' | 'name'>,
-  tags: ReadonlySet<string>,
-): MissingName | undefined {
-  const why = whyMissing(site, to, name, tags)
-  if (why === undefined) return undefined
-  const names = namesOf(site, to, tags)
-  // What is there and off was meant.
-  return { why, meant: names.includes(name) ? undefined : didYouMean(name, names) }
+/** What is wrong with the names in a site: each is looked up once. */
+export class MissingNames {
+  readonly #site: Site
+  readonly #tags: ReadonlySet<string>
+  readonly #lists = new Map<Named, readonly string[]>()
+  readonly #known = new Map<string, MissingName | undefined>()
+
+  /** @param tags - The tags that any page has. */
+  constructor(site: Site, tags: ReadonlySet<string>) {
+    this.#site = site
+    this.#tags = tags
+  }
+
+  /** What is wrong with a name; `undefined` where it leads to something that is on. */
+  of({ to, name }: Pick<Reference, 'to' | 'name'>): MissingName | undefined {
+    const key = `${to} ${name}`
+    if (!this.#known.has(key)) this.#known.set(key, this.#missing(to, name))
+    return this.#known.get(key)
+  }
+
+  #missing(to: Named, name: string): MissingName | undefined {
+    const why = whyMissing(this.#site, to, name, this.#tags)
+    if (why === undefined) return undefined
+    let names = this.#lists.get(to)
+    if (!names) this.#lists.set(to, (names = namesOf(this.#site, to, this.#tags)))
+    // What is there and off was meant.
+    return { why, meant: names.includes(name) ? undefined : didYouMean(name, names) }
+  }
 }
 
 function whyMissing(site: Site, to: Named, name: string, tags: ReadonlySet<string>): string | undefined {

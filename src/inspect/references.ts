@@ -45,6 +45,13 @@ export const SELECTING = sectionsWith('selects', true)
 export const referencesIn = (site: Site, section?: (typeof REFERRING)[number]): readonly Reference[] =>
   section ? new Collector(site).section(section) : REFERRING.flatMap((each) => referencesIn(site, each))
 
+/** Every name in an entry of `assign`, with pointers relative to it: they rest on nothing else. */
+export const referencesInEntry = remembered((entry: AssignData): readonly Reference[] =>
+  new Collector({ data: NO_DATA }).assignEntry(entry),
+)
+
+const NO_DATA = {} as Site['data']
+
 /** Every name in a document, part of a site or whole, whether or not what it is part of is switched on. */
 export function everyReference(data: Site['data']): readonly Reference[] {
   const collector = new Collector({ data }, true)
@@ -129,7 +136,9 @@ class Collector {
           entries.forEach((entry, n) => this.#add('page', entry.page, toPointer(['menus', id, n, 'page'])))
         break
       case 'assign':
-        data.assign?.forEach((entry, n) => this.#assignEntry(entry, n))
+        data.assign?.forEach((entry, n) => {
+          for (const { to, name, pointer } of referencesInEntry(entry)) this.#add(to, name, `/assign/${n}${pointer}`)
+        })
         break
       case 'inserts':
         data.inserts?.forEach((insert, n) => {
@@ -156,12 +165,12 @@ class Collector {
     return this.#found
   }
 
-  #assignEntry(entry: AssignData, number: number): void {
-    const at = `/assign/${number}`
-    this.#template(entry.template, `${at}/template`)
-    this.#add('surround', entry.use, `${at}/use`)
-    this.#layout(entry.layout, `${at}/layout`)
-    this.#wheres(entry, at)
+  assignEntry(entry: AssignData): readonly Reference[] {
+    this.#template(entry.template, '/template')
+    this.#add('surround', entry.use, '/use')
+    this.#layout(entry.layout, '/layout')
+    this.#wheres(entry, '')
+    return this.#found
   }
 
   #purposes(): void {

@@ -19,6 +19,7 @@ const caseOf = (fact: Fact, page: string, viewport: string): Case => ({
   certainty: fact.certainty,
   related: fact.related,
   words: fact.words,
+  entries: fact.entries,
   page,
   viewport,
 })

@@ -2,6 +2,7 @@ import type { Facet } from '../model/facets.js'
 import type { Certainty } from '../measure/box.js'
 import type { SourcePlace } from '../model/problem.js'
 import type { Patch } from '../model/patch.js'
+import type { AssignData } from '../model/schema.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 import type { Deciding } from './deciding.js'
 import type { PageSight } from './page-sight.js'
@@ -30,6 +31,8 @@ export interface Fact extends Deciding {
   readonly related?: readonly RelatedPointer[] | undefined
   /** Words for the message, such as where a title comes from. */
   readonly words?: Readonly<Record<string, string>> | undefined
+  /** Assign entries that the message names; each becomes a word, "assign entry 3", when the finding is reported. */
+  readonly entries?: Readonly<Record<string, AssignData>> | undefined
 }
 
 /** What a rule about the whole site saw, with the pages and viewports at which it holds. */

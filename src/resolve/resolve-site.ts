@@ -100,6 +100,8 @@ class Resolved implements ResolvedSite, PageContext {
   /** What was worked out of pages in this state. */
   #cores = new Map<string, PageCore>()
   readonly #pages = new Map<string, ResolvedPage>()
+  /** Every page, for the changes that are tried one after the other. */
+  #list: readonly PageCore[] | undefined
   #change: SiteChange | undefined
   /** For how many changes the states before it are held on to. */
   #steps = 0
@@ -201,7 +203,7 @@ class Resolved implements ResolvedSite, PageContext {
   #become({ site, pages: edited }: Patched, isReread = false): ResolvedSite {
     const arePathsSame = ![...edited].some((id) => this.site.pageData(id)?.path !== site.pageData(id)?.path)
     const after = { site, prepared: prepare(site, { ...this.#state, arePathsSame }) }
-    const reach = reachOf(this.#state, after, edited, () => this.pageIds.map((id) => this.#core(id)))
+    const reach = reachOf(this.#state, after, edited, () => (this.#list ??= this.pageIds.map((id) => this.#core(id))))
     const earlier = reach === 'all' ? NO_CORES : this.#allCores().with(new Map([...reach].map((id) => [id, undefined])))
     // Of many changes in a row only so many are held on to, the last one always: the first would never be let go.
     if (this.#steps >= MOST_STEPS) this.letGo()

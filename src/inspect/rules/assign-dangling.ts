@@ -1,7 +1,7 @@
 import { fromPointer } from '../../model/json.js'
 import type { ResolvedSite } from '../../resolve/resolve-site.js'
-import { missingName } from '../missing-name.js'
-import { REFERRING, SELECTING, referencesIn, referencesOn, type Reference } from '../references.js'
+import { MissingNames } from '../missing-name.js'
+import { REFERRING, SELECTING, referencesIn, referencesInEntry, referencesOn, type Reference } from '../references.js'
 import { siteRule, type Fact } from '../rule.js'
 import { withoutReference } from '../without-reference.js'
 
@@ -23,8 +23,9 @@ export const assignDangling = siteRule({
     `${worst.words?.['why'] ?? ''}${worst.words?.['meant'] ? `; did you mean "${worst.words['meant']}"?` : ''}`,
   advice: 'refer to something that exists, or remove the reference',
   onPage({ page, resolved }, report) {
+    const missing = new MissingNames(resolved.site, new Set())
     for (const reference of referencesOn(resolved.site, page.id, page.data)) {
-      const fact = reference.to === 'tag' ? undefined : factOf(resolved, reference, NO_TAGS)
+      const fact = reference.to === 'tag' ? undefined : factOf(resolved, reference, missing)
       if (fact) report(fact)
     }
   },
@@ -35,13 +36,17 @@ export const assignDangling = siteRule({
   keys: [TAGS, ...REFERRING],
   judge(tally, { site, resolved }, report, key) {
     const isOfTags = key === TAGS
-    const tags = new Set(isOfTags ? tally.values() : [])
+    const missing = new MissingNames(site, new Set(isOfTags ? tally.values() : []))
+    const look = (reference: Reference, around = ''): void => {
+      if ((reference.to === 'tag') !== isOfTags) return
+      const fact = factOf(resolved, reference, missing)
+      if (fact) report({ ...fact, at: around + fact.at, pages: [] })
+    }
     for (const section of isOfTags ? SELECTING : [key as (typeof REFERRING)[number]])
-      for (const reference of referencesIn(site, section)) {
-        if ((reference.to === 'tag') !== isOfTags) continue
-        const fact = factOf(resolved, reference, tags)
-        if (fact) report({ ...fact, pages: [] })
-      }
+      if (section !== 'assign') for (const reference of referencesIn(site, section)) look(reference)
+      else
+        for (const entry of site.data.assign ?? [])
+          for (const reference of referencesInEntry(entry)) look(reference, resolved.pointerTo('assign', entry))
   },
   propose: ({ at, worst }, { site }) => {
     const meant = worst.words?.['meant']
@@ -54,21 +59,18 @@ export const assignDangling = siteRule({
   },
 })
 
-const NO_TAGS: ReadonlySet<string> = new Set()
-
-function factOf(resolved: ResolvedSite, reference: Reference, tags: ReadonlySet<string>): Fact | undefined {
-  const missing = missingName(resolved.site, reference, tags)
-  if (!missing) return undefined
+function factOf(resolved: ResolvedSite, reference: Reference, missing: MissingNames): Fact | undefined {
+  const found = missing.of(reference)
+  if (!found) return undefined
   const { to, name, pointer } = reference
-  const { why, meant } = missing
+  const { why, meant } = found
   const words = { why, to, name, ...(meant !== undefined && { meant }) }
-  return { at: entryOf(resolved, pointer), numbers: {}, words }
+  return { at: insertOf(resolved, pointer), numbers: {}, words }
 }
 
-/** The pointer as the site names entries of lists. */
-function entryOf({ site, pointerTo }: ResolvedSite, pointer: string): string {
+/** The pointer as the site names entries of `inserts`. */
+function insertOf({ site, pointerTo }: ResolvedSite, pointer: string): string {
   const [list, position] = fromPointer(pointer)
-  if (list !== 'assign' && list !== 'inserts') return pointer
-  const entry = site.data[list]?.[Number(position)]
-  return entry ? [pointerTo(list, entry), ...pointer.split('/').slice(3)].join('/') : pointer
+  const entry = list === 'inserts' ? site.data.inserts?.[Number(position)] : undefined
+  return entry ? [pointerTo('inserts', entry), ...pointer.split('/').slice(3)].join('/') : pointer
 }

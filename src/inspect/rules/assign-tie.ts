@@ -58,11 +58,12 @@ interface Tie {
 }
 
 function factOf({ winner, loser, at, what }: Tie, { resolved }: PageSight): Fact {
-  const { nameOfEntry, pointerTo } = resolved
+  const { pointerTo } = resolved
   return {
     at: pointerTo('assign', winner) + at,
     numbers: {},
-    words: { winner: nameOfEntry(winner), loser: nameOfEntry(loser), what },
+    words: { what },
+    entries: { winner, loser },
     related: [{ pointer: pointerTo('assign', loser), because: 'ties with it' }],
   }
 }
