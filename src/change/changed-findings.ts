@@ -8,7 +8,7 @@ import type { Case, Fact } from '../inspect/rule.js'
 import { isSameRecord, listsBy } from '../model/lists.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
 
-/** What is to be compared of a finding: where it holds, and how bad it is. */
+/** The parts of a finding that are compared. */
 export interface FindingRecord {
   readonly pages: readonly string[]
   /** The first number of the worst case; `null` where the rule has none. */
@@ -18,7 +18,7 @@ export interface FindingRecord {
 /** Findings by their key. */
 export type FindingRecords = Readonly<Record<string, FindingRecord>>
 
-/** Some facts of a site as findings, in the order of their keys, their pages in the order of the site. */
+/** Groups facts into findings, sorted by key, their pages in the order of the site. */
 function recordFindings(resolved: ResolvedSite, facts: readonly RuleFact[]): FindingRecords {
   const found = toGroups(facts, resolved).map(({ rule, numbers, pages, key }): readonly [string, FindingRecord] => {
     const [first] = rule.numbers.map((name) => numbers[name]).filter((n) => n !== undefined)
@@ -33,7 +33,8 @@ export const findingsOf = (resolved: ResolvedSite, now?: Date): FindingRecords =
   recordFindings(resolved, factsOf(resolved, { now }).all)
 
 /**
- * The findings of two states that a change may have touched; of the others nothing is looked at.
+ * The findings of two states that a change may affect. If the second state was made from the first, only affected pages
+ * are looked at.
  *
  * @param onLook - Called for each page that is looked at, with its measures.
  */
@@ -55,7 +56,7 @@ export function* changedFindings(
   return yield* touchedFindings(known, step)
 }
 
-/** Findings as they were, and as they are then. */
+/** Findings before and after a change. */
 export interface TouchedFindings {
   readonly before: FindingRecords
   readonly after: FindingRecords
@@ -76,7 +77,7 @@ export function* touchedFindings(base: SiteFacts, step: Step): Generator<unknown
   }
 }
 
-/** Facts that go and come without those that come as they went: of a page looked at again most stay as they are. */
+/** Drops facts that are equal before and after: most facts of a page that is looked at again are. */
 function withoutSame(
   gone: readonly RuleFact[],
   came: readonly RuleFact[],
@@ -91,10 +92,10 @@ function withoutSame(
   return [[...left.values()].flat(), fresh]
 }
 
-/** What equal facts have in common. */
+/** The page and key, by which equal facts are found. */
 const nameOf = (fact: RuleFact): string => `${fact.page ?? ''} ${keyOf(fact)}`
 
-/** Of what is seen at one viewport the fact is its only case. */
+/** Compares two facts. The fact of a view rule is its only case, and is compared once. */
 function isSame(a: RuleFact, b: RuleFact): boolean {
   const [x, y] = [a.cases, b.cases]
   if (x.length !== y.length || !x.every((each, n) => isSameCase(each, y[n] as Case))) return false

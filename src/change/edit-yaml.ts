@@ -55,7 +55,7 @@ export class YamlText implements EditedText {
 
   apply(operation: TextOperation): this {
     const path = fromPointer(operation.path)
-    // What is the last entry of a collection goes otherwise than one of several.
+    // Removing the last entry of a collection takes another edit, so the text is parsed again to know which one is.
     const isLastUnsure = operation.op === 'remove' && this.#changed.has(this.#parsed.holderOf(path))
     if (isLastUnsure || !this.#isAsParsed(path)) this.#settle()
     const holder = this.#parsed.holderOf(path)
@@ -125,7 +125,7 @@ interface Comment {
   readonly text: string
 }
 
-/** The comments of a text, by the lexer: a sign `#` in a scalar begins none. */
+/** Finds the comments of a text with the lexer, since `#` inside a scalar starts none. */
 function commentsIn(text: string): readonly Comment[] {
   const comments: Comment[] = []
   let at = 0
@@ -142,13 +142,13 @@ function commentsIn(text: string): readonly Comment[] {
   return comments
 }
 
-/** What the lexer adds to the text: the beginning of a document, the end of a flow collection by mistake, a scalar. */
+/** Control characters that the lexer adds to the text: document start, error in a flow collection, and scalar. */
 const SCALAR_FOLLOWS = '\u001f'
 const LEXER_MARKS: ReadonlySet<string> = new Set(['\u0002', '\u0018', SCALAR_FOLLOWS])
 
-/** Deeper than so many characters nothing is indented. */
+/** Longest indentation that is looked for. */
 const MOST_INDENT = 1000
-/** How many characters before a key are looked at for a question mark. */
+/** Number of characters before a key in which a question mark is looked for. */
 const LOOK_BACK = 200
 
 /** Longer entries are written over several lines. */
@@ -166,18 +166,18 @@ class Editor {
     this.#eol = text.includes('\r\n') ? '\r\n' : '\n'
   }
 
-  /** A change that keeps the comments in what it replaces: they go above the line in which that began. */
+  /** Extends a splice so that comments inside the replaced text move above its first line. */
   withComments(splice: Splice): Splice {
     const lost = this.#comments.filter(({ start }) => start >= splice.start && start < splice.end)
     if (lost.length === 0) return splice
     const start = lineStart(this.#text, splice.start)
     const before = this.#text.slice(start, splice.start)
     const indent = /^[ \t]*/.exec(this.#text.slice(start, start + MOST_INDENT))?.[0] ?? ''
-    // The last line of a file that ends without a line break goes with the break before it.
+    // At the end of a file without a final line break, the removal includes the preceding line break.
     if (splice.replacement === '' && start < splice.start && this.#text.startsWith(this.#eol, splice.start))
       return this.#splice(splice.start, splice.end, lost.map(({ text }) => `${this.#eol}${text}`).join(''))
     const lines = lost.map(({ text }) => `${indent}${text}${this.#eol}`).join('')
-    // Whole lines go with their indentation.
+    // If whole lines are removed, their indentation is removed too.
     const isWhole = before.trim() === '' && splice.replacement === '' && this.#text[splice.end - 1] === '\n'
     return this.#splice(start, splice.end, lines + (isWhole ? '' : before) + splice.replacement)
   }
@@ -202,7 +202,7 @@ class Editor {
     return this.#replaceAt(path, { [key]: operation.value })
   }
 
-  /** @throws {EditError} For a map with keys behind a question mark, between which entries are not told apart. */
+  /** @throws {EditError} For a map with explicit keys (`? key`), whose entries cannot be located. */
   #expectPlainKeys(parent: unknown): void {
     if (!isMap(parent)) return
     for (const { key } of parent.items)

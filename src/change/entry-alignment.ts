@@ -1,48 +1,35 @@
-import canonicalize from 'canonicalize'
 import { fromPointer, toPointer } from '../model/json.js'
-import type { EntryList } from '../model/entries.js'
+import { ENTRY_LISTS } from '../model/entries.js'
 import { remembered } from '../model/remembered.js'
 import type { ResolvedSite } from '../resolve/resolve-site.js'
+import { hashJson } from './content-hash.js'
 
-const LISTS: readonly EntryList[] = ['assign', 'inserts']
-
-/** The entries of each list as texts that are the same for equal entries. */
+/** A content hash for each entry of the lists. */
 export interface EntryRecords {
   readonly assign?: readonly string[]
   readonly inserts?: readonly string[]
 }
 
-/** A short text for what is long; equal for equal texts, and for no others that a site is likely to have (FNV-1a, 2 x 32 bit). */
-function digest(text: string): string {
-  let [a, b] = [0x811c9dc5, 0x1b873593]
-  for (let n = 0; n < text.length; n++) {
-    a = Math.imul(a ^ text.charCodeAt(n), 0x01000193)
-    b = Math.imul(b ^ text.charCodeAt(text.length - 1 - n), 0x85ebca6b)
-  }
-  return [a, b].map((part) => (part >>> 0).toString(16).padStart(8, '0')).join('')
-}
+const hashOf = remembered((entry: object) => hashJson(entry))
 
-const digestOf = remembered((entry: object) => digest(canonicalize(entry) ?? ''))
-
-/** The entries of a site's lists. */
+/** Hashes the entries of a site's lists. */
 export const recordEntries = ({ site: { data } }: ResolvedSite): EntryRecords =>
   Object.fromEntries(
-    LISTS.flatMap((list) => {
+    ENTRY_LISTS.flatMap((list) => {
       const entries = data[list] as readonly object[] | undefined
-      return entries ? [[list, entries.map(digestOf)]] : []
+      return entries ? [[list, entries.map(hashOf)]] : []
     }),
   )
 
-/** Where what a pointer into the earlier state names is in the later one. */
+/** Translates a pointer into the earlier state to the later one. */
 export type Alignment = (pointer: string) => string
 
 /**
- * Which entries of two states are the same: equal ones in their order, wherever they are; then, where as many are left on
- * both sides, the first with the first and so on, for these were edited. A pointer into an entry that is gone names nothing
- * in the later state.
+ * Matches the entries of two states: equal entries first, in their order; then, if both sides have the same number left,
+ * these in their order, as edited entries. A pointer into a removed entry leads nowhere in the later state.
  */
 export function entryAlignment(before: EntryRecords, after: EntryRecords): Alignment {
-  const lists = new Map(LISTS.map((list) => [list as string, positionsOf(before[list] ?? [], after[list] ?? [])]))
+  const lists = new Map(ENTRY_LISTS.map((list) => [list as string, positionsOf(before[list] ?? [], after[list] ?? [])]))
   return (pointer) => {
     const [list = '', position, ...rest] = fromPointer(pointer)
     const positions = lists.get(list)

@@ -10,9 +10,9 @@ export interface FindingChange {
   readonly after: FindingRecord
 }
 
-/** Findings that came, went, got worse or better. One that only has another place since is none of these. */
+/** Classifies findings as cured, caused, worse or better; one that only moved to another place is none of these. */
 export function findingChanges(before: FindingRecords, after: FindingRecords, alignment: Alignment) {
-  // A finding before, by the key that it has afterwards.
+  // Earlier findings by their key in the later state.
   const earlier = new Map(Object.keys(before).map((key) => [keyAfter(key, alignment), key]))
   const gone = [...earlier].flatMap(([now, key]) => (Object.hasOwn(after, now) ? [] : [key]))
   const came = Object.keys(after).filter((key) => !earlier.has(key))

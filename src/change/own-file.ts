@@ -1,41 +1,40 @@
+import { isEqual } from 'es-toolkit'
 import { EditedDocument } from '../model/edited-document.js'
 import { fromPointer, isObject, toPointer, valueAt, type Json } from '../model/json.js'
 import { placeIn, originOf, type Origin } from '../model/origin.js'
 import type { Operation } from '../model/patch.js'
 import { SiteError } from '../model/problem.js'
 import { readSite } from '../model/read-site.js'
-import { sectionsWith } from '../model/sections.js'
+import { JOINED_LISTS } from '../model/sections.js'
 import { sitePartsOf, type Site } from '../model/site.js'
 import type { Source } from '../model/source.js'
 import { EditError, type TextOperation } from './edit-text.js'
 
-/** Lists to which every file adds: an entry of one file cannot be changed from another. */
-const LISTS = new Set<string>(sectionsWith('holds', 'list'))
-
-/** A place in one of the site's own files, and what is to be there: `null` takes away what lies underneath. */
+/** A value to write into one of the site's own files; `null` removes the value of an extended file. */
 export interface Overlay {
   readonly source: Source
   /** Pointer in that file. */
   readonly pointer: string
-  /** Pointer in the merged document; above that of the operation where a whole list is replaced. */
+  /** Pointer in the merged document; that of the whole list if an operation changes one of its entries. */
   readonly path: string
   readonly value: Json
   /** Pointer in that file to what the merged document has there; default `pointer`. */
   readonly origin?: string
 }
 
-/** Whether a file is underneath the site's own and the files that it includes. */
+/** Whether a file is one that the site extends, directly or not. */
 export const isUnderneath = (site: Site, { file }: Source): boolean => (sitePartsOf(site).nearness.get(file) ?? 0) > 0
 
 /**
- * What to write into a site's own files so that an operation on what a file underneath sets has its effect here alone.
+ * Translates an operation on a value of an extended file to one in the site's own files, so that other sites that extend
+ * the file do not change.
  *
- * @throws {EditError} For an entry of a list to which every file adds.
+ * @throws {EditError} For an entry of a list that is joined from all files.
  */
 export function overlayOf(site: Site, document: Json, origin: Origin, operation: Operation): Overlay {
   const keys = fromPointer(operation.path)
   const [section = '', position] = keys
-  if (LISTS.has(section)) {
+  if (JOINED_LISTS.has(section)) {
     const entries = valueAt(document, toPointer([section]))
     const length = Array.isArray(entries) ? entries.length : 0
     const isNew = operation.op === 'add' && keys.length === 2 && (position === '-' || Number(position) === length)
@@ -59,7 +58,7 @@ export function overlayOf(site: Site, document: Json, origin: Origin, operation:
   return { ...ownPlace(site, origin, holder), path: toPointer(holder), value }
 }
 
-/** Where a path would be written in the site's own files: in the one that has most of the way there. */
+/** The place for a path in the site's own files: in the file that has the longest part of the path. */
 function ownPlace(site: Site, origin: Origin, path: readonly string[]): { source: Source; pointer: string } {
   for (let depth = path.length; depth > 0; depth--) {
     const around = path.slice(0, depth)
@@ -72,7 +71,7 @@ function ownPlace(site: Site, origin: Origin, path: readonly string[]): { source
   return { source, pointer: toPointer(path) }
 }
 
-/** An operation that adds a value with the maps around it that a file does not have yet. */
+/** Extends an operation to add the parent maps that a file does not have yet. */
 export function withParents(root: Json, operation: TextOperation): TextOperation {
   if (operation.op === 'remove') return operation
   const keys = fromPointer(operation.path)
@@ -84,8 +83,8 @@ export function withParents(root: Json, operation: TextOperation): TextOperation
 }
 
 /**
- * A removal of what an own file no longer needs to set: of a value that lies underneath as well, or that is to go where
- * nothing lies underneath; with the maps around it that are empty then and lie underneath. `undefined` for other operations.
+ * The removal of a value from an own file if the extended files already give the wanted result, together with parent maps
+ * that become empty. `undefined` if the value must stay.
  *
  * @param path - Pointer in the merged document; `pointer` in the own file.
  */
@@ -96,7 +95,7 @@ export function withoutOverlay(
   pointer: string,
 ): TextOperation | undefined {
   if (valueAt(root, pointer) === undefined) return undefined
-  if (JSON.stringify(valueAt(underneath, path)) !== JSON.stringify(value)) return undefined
+  if (!isEqual(valueAt(underneath, path), value)) return undefined
   const [keys, merged] = [fromPointer(pointer), fromPointer(path)]
   while (keys.length > 2) {
     const around = valueAt(root, toPointer(keys.slice(0, -1)))
@@ -108,7 +107,7 @@ export function withoutOverlay(
   return { op: 'remove', path: toPointer(keys) }
 }
 
-/** The document of the files underneath a site's own; `undefined` where it extends none. */
+/** The merged document of the extended files alone; `undefined` if there are none. */
 export function documentUnderneath(site: Site): Json | undefined {
   const own = site.sources.find(({ file }) => file === site.file)?.value
   if (!isObject(own)) return undefined
@@ -123,7 +122,7 @@ export function documentUnderneath(site: Site): Json | undefined {
     })
     return data as unknown as Json
   } catch (error) {
-    // Files that are no site without this one set nothing by themselves.
+    // The extended files may not form a valid site by themselves.
     if (error instanceof SiteError) return undefined
     throw error
   }

@@ -1,6 +1,4 @@
-import { sha256 } from '@noble/hashes/sha2.js'
-import { fromByteArray, toByteArray } from 'base64-js'
-import canonicalize from 'canonicalize'
+import { toByteArray } from 'base64-js'
 import * as z from '#vendor/zod.js'
 import { checkSchema } from '../model/check-schema.js'
 import { toPointer, type Json, type JsonObject } from '../model/json.js'
@@ -8,6 +6,7 @@ import { SiteError, type Problem, type ProblemCode } from '../model/problem.js'
 import { expandSite } from '../model/shorthand.js'
 import { readSource, type Source } from '../model/source.js'
 import { readTokens, withTokens, type Tokens } from '../model/tokens.js'
+import { hashBytes, hashJson } from './content-hash.js'
 
 /** What can be in a pack, in the order in which it is taken in: nothing refers to what comes after it. */
 export const PACK_SECTIONS = ['tokens', 'assets', 'menus', 'surrounds', 'templates'] as const
@@ -65,13 +64,9 @@ export const packJsonSchema = (): JsonObject => ({
   title: 'A Wembra pack: templates with what they need',
 })
 
-/** A hash as Subresource Integrity writes it, over the canonical form (RFC 8785) of a JSON value. */
-const hashOf = (value: Json): string => hashBytes(new TextEncoder().encode(canonicalize(value) ?? ''))
-const hashBytes = (bytes: Uint8Array): string => `sha256-${fromByteArray(sha256(bytes))}`
-
 /** An entry's content hash: section, id and value, whatever the reason it is there for. */
 export const entryHash = ({ section, id, value }: Pick<PackEntry, 'section' | 'id' | 'value'>): string =>
-  hashOf({ section, id, value: value as Json })
+  hashJson({ section, id, value: value as Json })
 
 /** A file's content hash, over its bytes. */
 export const fileHash = (file: Pick<PackFile, 'content'>): string => hashBytes(toByteArray(file.content))
@@ -79,7 +74,7 @@ export const fileHash = (file: Pick<PackFile, 'content'>): string => hashBytes(t
 type Unsealed = Omit<Pack, 'hash'>
 
 const wholeHash = ({ site, templates, viewports, entries, files }: Unsealed): string =>
-  hashOf({
+  hashJson({
     ...{ site, templates, viewports },
     entries: entries.map(({ because, hash: own }) => [because, own]),
     files: files.map(({ asset, path, hash: own }) => [asset, path, own]),

@@ -33,7 +33,7 @@ export interface ChangeGroup {
   readonly caused: readonly string[]
 }
 
-/** How a page differs, but for its findings. */
+/** The difference of a page, without findings. */
 export type PageChange = Pick<ChangeGroup, 'facets' | 'boxes' | 'contentMoves'>
 
 export const pageChange = (before: PageRecord, after: PageRecord): PageChange => ({
@@ -42,7 +42,7 @@ export const pageChange = (before: PageRecord, after: PageRecord): PageChange =>
   contentMoves: moves(before, after),
 })
 
-/** The same for pages that change in the same way, to the px; the boxes of their bodies may have other names. */
+/** A key that is equal for pages with the same change in px, whatever the names of their boxes. */
 export const changeKey = ({ facets, boxes, contentMoves }: PageChange): string =>
   JSON.stringify([facets, contentMoves, frameShifts(boxes), bodyShifts(boxes)])
 
@@ -86,11 +86,11 @@ function boxChanges(before: PageRecord, after: PageRecord): readonly BoxChange[]
   )
 }
 
-/** Boxes that pages have whatever their bodies are. */
+/** Boxes that do not depend on a page's body. */
 const FRAME = new Set(['page', 'header', 'footer', 'title', 'byline', 'leadImage', 'main', 'sidebar', 'comments'])
 for (const box of ['container', 'column']) FRAME.add(box)
 
-/** By how much a box moves and grows, in px; of one that comes or goes its size. */
+/** The change of a box's position and size in px; its size if it is new or gone. */
 const shiftOf = ({ viewport, before, after }: BoxChange): readonly unknown[] =>
   before && after
     ? [viewport, ...after.map((n, at) => Math.round((n - (before[at] as number)) * 1000) / 1000)]
@@ -99,7 +99,7 @@ const shiftOf = ({ viewport, before, after }: BoxChange): readonly unknown[] =>
 const frameShifts = (boxes: readonly BoxChange[]): readonly unknown[] =>
   boxes.filter(({ box }) => FRAME.has(box)).map((change) => [change.box, ...shiftOf(change)])
 
-/** How boxes of the body move, whichever they are. */
+/** The distinct shifts of the body's boxes. */
 const bodyShifts = (boxes: readonly BoxChange[]): readonly string[] =>
   [...new Set(boxes.filter(({ box }) => !FRAME.has(box)).map((change) => JSON.stringify(shiftOf(change))))].sort()
 

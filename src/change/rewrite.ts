@@ -31,7 +31,7 @@ export interface Beside {
   readonly tokens?: Tokens
   /** Whether values are written as they are given; else as shorthand where there is one. */
   readonly isVerbatim?: boolean
-  /** Whether what a file underneath sets is changed there, for all sites that extend it; default in the site's own files. */
+  /** Whether values of extended files are changed there, for all sites that extend them; default in the site's own files. */
   readonly base?: boolean
 }
 
@@ -135,7 +135,7 @@ class WrittenSite {
     this.#values.set(source.file, written)
     const given = { ...(operation as TextOperation), path: pointer }
     const local =
-      this.#bare(written.value, operation, pointer) ??
+      this.#removalOf(written.value, operation, pointer) ??
       (this.#isVerbatim ? given : inShorthand(this.#site, written.value, given))
     this.#open(source.file).apply(local)
     this.#document.expect(operation, 0)
@@ -146,26 +146,26 @@ class WrittenSite {
     this.#expand(path)
   }
 
-  /** Whether an operation is on what a file underneath sets, or removes what would then come through from there. */
+  /** Whether an operation changes a value of an extended file, or would reveal one by removing what overrides it. */
   #isOverlaid({ op, path }: Operation, source: Source): boolean {
     if (isUnderneath(this.#site, source)) return true
     return op === 'remove' && this.#below !== undefined && valueAt(this.#below, path) !== undefined && !isInList(path)
   }
 
-  /** What the files underneath set, where there are any. */
+  /** The document of the extended files, if there are any. */
   get #below(): Json | undefined {
     const isAlone = sitePartsOf(this.#site).nearness.size < 2
     return (this.#underneath ??= { document: isAlone ? undefined : documentUnderneath(this.#site) }).document
   }
 
-  /** A removal of what the own file sets, where what is left from underneath is what is to be. */
-  #bare(root: Json, operation: Operation, pointer: string): TextOperation | undefined {
+  /** The removal of an own value, if the value of the extended files is the wanted one. */
+  #removalOf(root: Json, operation: Operation, pointer: string): TextOperation | undefined {
     const below = this.#isInBase || isInList(operation.path) ? undefined : this.#below
     const value = 'value' in operation ? (operation.value as Json) : undefined
     return below === undefined ? undefined : withoutOverlay(below, root, { path: operation.path, value }, pointer)
   }
 
-  /** Writes an operation on what a file underneath sets into the site's own files. */
+  /** Writes an operation on a value of an extended file into the site's own files. */
   #overlay(operation: Operation): void {
     const overlay = overlayOf(this.#site, this.#document.value, this.#origin, operation)
     const { source, pointer, path, value } = overlay
@@ -174,7 +174,8 @@ class WrittenSite {
     const set = { op: 'add' as const, path: pointer, value }
     const local = withParents(
       written.value,
-      this.#bare(written.value, set, pointer) ?? (value === null ? set : inShorthand(this.#site, written.value, set)),
+      this.#removalOf(written.value, set, pointer) ??
+        (value === null ? set : inShorthand(this.#site, written.value, set)),
     )
     this.#open(source.file).apply(local)
     written.expect(local as Operation, 0)
@@ -238,8 +239,8 @@ function inShorthand(site: Site, root: Json, operation: TextOperation): TextOper
   if (path.length > at + 3) throw new EditError('a shorthand by viewport is not changed entry by entry; write it out')
   const others = Object.entries(written).filter(([key]) => key !== property)
   const order = Object.keys(FACETS[facet])
-  const said = operation.op === 'remove' ? others : [...others, [property, operation.value] as const]
-  const rest = Object.fromEntries([...said].sort(([a], [b]) => order.indexOf(a) - order.indexOf(b))) as JsonObject
+  const kept = operation.op === 'remove' ? others : [...others, [property, operation.value] as const]
+  const rest = Object.fromEntries([...kept].sort(([a], [b]) => order.indexOf(a) - order.indexOf(b))) as JsonObject
   const place = toPointer(holder)
   if (Object.keys(rest).length === 0) return { op: 'remove', path: place }
   return { op: 'replace', path: place, value: shortened(facet, rest) }
@@ -252,9 +253,9 @@ function withShorthand(operation: TextOperation, path: readonly string[], at: nu
   const layout = isLayout ? operation.value : operation.value['layout']
   if (!isObject(layout)) return operation
   const short = Object.fromEntries(
-    Object.entries(layout).map(([facet, said]) => [
+    Object.entries(layout).map(([facet, settings]) => [
       facet,
-      isFacet(facet) && isObject(said) ? shortened(facet, said) : said,
+      isFacet(facet) && isObject(settings) ? shortened(facet, settings) : settings,
     ]),
   )
   return { ...operation, value: isLayout ? short : { ...operation.value, layout: short } }
@@ -268,12 +269,12 @@ function shortFacet(operation: TextOperation, facet: Facet, property: string | u
 /** The one property that a facet's shorthand stands for. */
 const SHORT: Readonly<Partial<Record<Facet, string>>> = { sidebar: 'side', width: 'mode' }
 
-function shortened(facet: Facet, said: JsonObject): Json {
-  const [only, ...more] = Object.entries(said)
-  if (!only || more.length > 0) return said
+function shortened(facet: Facet, settings: JsonObject): Json {
+  const [only, ...more] = Object.entries(settings)
+  if (!only || more.length > 0) return settings
   const [property, value] = only
   const short = SHORT[facet] ?? ('presence' in FACETS[facet] ? 'presence' : undefined)
   // In place of a facet these two stand for all its properties.
   const isWord = typeof value === 'string' && value !== 'inherit' && value !== 'revert'
-  return property === short && isWord ? value : said
+  return property === short && isWord ? value : settings
 }

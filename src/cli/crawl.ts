@@ -2,7 +2,7 @@ import { appendFileSync, existsSync, readFileSync, statSync, truncateSync, write
 import { basename, dirname, relative, resolve, sep } from 'node:path'
 import { globSync } from 'tinyglobby'
 import type { Viewport } from '../model/site.js'
-import { BrowserEye } from '../node/browse.js'
+import { PageLoader } from '../node/browse.js'
 import { observeAll } from '../node/observe-all.js'
 import { Robots } from '../node/robots.js'
 import { readSitemap } from '../node/sitemap.js'
@@ -77,13 +77,13 @@ export async function crawl(
   if (left.length > 0 && file !== undefined && done.size > 0)
     io.err(`${count(done.size, 'page')} observed before, ${left.length} left\n`)
   const bar = io.progress?.('pages', left.length, FEW_PAGES)
-  const eye = options.browser ? await BrowserEye.open() : undefined
-  if (eye && !eye.hasSandbox && source instanceof Web) sayNoSandbox(io)
+  const loader = options.browser ? await PageLoader.open() : undefined
+  if (loader && !loader.hasSandbox && source instanceof Web) sayNoSandbox(io)
   let pages = 0
   const place = new Map(urls.map((url, n) => [url, n]))
   try {
     await observeAll(left, {
-      ...{ source, eye, timeoutMs, viewports: context.viewports, locators: context.locators },
+      ...{ source, loader, timeoutMs, viewports: context.viewports, locators: context.locators },
       robots: options.ignoreRobots || !(source instanceof Web) ? undefined : new Robots(source),
       concurrency: positive(options.concurrency ?? (options.browser ? '2' : '4'), '--concurrency', 'a number'),
       onResult: (results) => {
@@ -101,12 +101,12 @@ export async function crawl(
     }
     const seen = withoutRepeatedTitles(inOrder)
     const camera: Camera | undefined =
-      eye && ((url, viewport, view) => eye.picture(source, url, viewport, view, timeoutMs))
+      loader && ((url, viewport, view) => loader.picture(source, url, viewport, view, timeoutMs))
     await context.after?.(seen, camera)
     return seen
   } finally {
     bar?.stop()
-    await eye?.close()
+    await loader?.close()
   }
 }
 

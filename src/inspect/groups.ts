@@ -4,21 +4,21 @@ import { positionIn } from './positions.js'
 import type { RuleFact } from './rule-fact.js'
 import type { Fact, Group, Numbers, Rule } from './rule.js'
 
-/** All that one rule saw at one deciding place, as it is told: with pointers of the site as it is. */
+/** The facts of one rule at one deciding place, for reports: with JSON Pointers in place of entry ids. */
 export interface RuleGroup {
   readonly rule: Rule
   readonly group: Group
-  /** The group's pages: all that is needed of most groups. */
+  /** The group's pages; cheaper than `group`. */
   readonly pages: readonly string[]
   /** The numbers of its worst case. */
   readonly numbers: Numbers
-  /** The key of the finding that it makes: rule and place. */
+  /** The key of the finding: rule and JSON Pointer. */
   readonly key: string
-  /** The same by the identity of entries, which holds from one state of a site to the next. */
+  /** The key with entry ids, which stays valid from one state of a site to the next. */
   readonly id: string
 }
 
-/** A group that is put together once somebody asks for more than its pages. */
+/** A group whose cases are assembled when they are first asked for. */
 class FactGroup implements RuleGroup {
   readonly key: string
   readonly id: string
@@ -49,7 +49,7 @@ class FactGroup implements RuleGroup {
 
   get group(): Group {
     return (this.#group ??= toGroup(
-      this.#facts.map((fact) => toldFact(fact, this.#resolved)),
+      this.#facts.map((fact) => reportedFact(fact, this.#resolved)),
       this.pages,
     ))
   }
@@ -61,26 +61,26 @@ function inSiteOrder(pages: readonly string[], resolved: ResolvedSite): readonly
   return pages.every(isBefore) ? pages : [...pages].sort((a, b) => position(a) - position(b))
 }
 
-/** A fact with JSON Pointers in place of those that name entries by their identity. */
-function toldFact(each: RuleFact, { site, nameOfEntry }: ResolvedSite): RuleFact {
-  const told = (pointer: string): string => jsonPointer(site.data, pointer)
+/** Replaces pointers with entry ids by JSON Pointers, and fills in the words for entries. */
+function reportedFact(each: RuleFact, { site, nameOfEntry }: ResolvedSite): RuleFact {
+  const reported = (pointer: string): string => jsonPointer(site.data, pointer)
   const hasEntry = ({ at, entries, related = [] }: Fact): boolean =>
-    entries !== undefined || told(at) !== at || related.some(({ pointer }) => told(pointer) !== pointer)
+    entries !== undefined || reported(at) !== at || related.some(({ pointer }) => reported(pointer) !== pointer)
   if (!hasEntry(each.fact) && !each.cases.some(hasEntry)) return each
   const named = (entries: NonNullable<Fact['entries']>): Readonly<Record<string, string>> =>
     Object.fromEntries(Object.entries(entries).map(([word, entry]) => [word, nameOfEntry(entry)]))
-  const toldOf = <F extends Fact>(fact: F): F => ({
+  const reportedOf = <F extends Fact>(fact: F): F => ({
     ...fact,
-    at: told(fact.at),
+    at: reported(fact.at),
     words: fact.entries ? { ...fact.words, ...named(fact.entries) } : fact.words,
-    related: fact.related?.map(({ pointer, because }) => ({ pointer: told(pointer), because })),
+    related: fact.related?.map(({ pointer, because }) => ({ pointer: reported(pointer), because })),
   })
-  const cases = each.cases.map(toldOf)
+  const cases = each.cases.map(reportedOf)
   const only = each.fact === each.cases[0] ? cases[0] : undefined
-  return { rule: each.rule, fact: only ?? toldOf(each.fact), cases, page: each.page }
+  return { rule: each.rule, fact: only ?? reportedOf(each.fact), cases, page: each.page }
 }
 
-/** One group for each rule and deciding place. */
+/** Groups facts by rule and deciding place. */
 export const toGroups = (facts: readonly RuleFact[], resolved: ResolvedSite): readonly RuleGroup[] =>
   [...factsByKey(facts).values()].map((each) => groupOf(each, resolved))
 
@@ -106,13 +106,13 @@ export function factsByKey(facts: Iterable<RuleFact>): Map<string, RuleFact[]> {
   return lists
 }
 
-/** What facts of one finding have in common: rule and place. */
+/** The key of a fact's finding: rule and place. */
 export const keyOf = ({ rule, fact }: RuleFact): string => `${rule.id}@${fact.at}`
 
 /** All facts of one key as a group. */
 export const groupOf = (facts: readonly RuleFact[], resolved: ResolvedSite): RuleGroup => new FactGroup(facts, resolved)
 
-/** How much a fact of a rule weighs: its first number that is there, the worst the most. */
+/** The weight of a fact: its first number, negated for rules whose smallest number is worst. */
 function weightIn(rule: Rule, { numbers }: Fact): number {
   for (const name of rule.numbers) {
     const number = numbers[name]
@@ -121,10 +121,10 @@ function weightIn(rule: Rule, { numbers }: Fact): number {
   return -Infinity
 }
 
-/** Among so many pages one is looked for one by one. */
+/** Up to this many pages a linear search is faster than a set. */
 const FEW_PAGES = 8
 
-/** The pages of facts, each once, in their order: what is seen on one is nearly always seen there at all viewports. */
+/** The distinct pages of facts in their order. Cases of one page are nearly always adjacent. */
 function pagesOf(facts: readonly RuleFact[]): readonly string[] {
   const pages: string[] = []
   let seen: Set<string> | undefined
@@ -138,7 +138,7 @@ function pagesOf(facts: readonly RuleFact[]): readonly string[] {
   return pages
 }
 
-/** The worst of facts and their cases; of several that weigh the same the first. */
+/** The fact or case with the largest weight; the first of equal ones. */
 function worstOf(facts: readonly RuleFact[]): Fact {
   const [{ rule, fact: first }] = facts as readonly [RuleFact]
   let worst = first
@@ -160,7 +160,7 @@ function toGroup(facts: readonly RuleFact[], pages: readonly string[]): Group {
   return { at: fact.at, cases, pages, worst: worstOf(facts) }
 }
 
-/** A group as if it were of some of its pages only. */
+/** Restricts a group to some of its pages. */
 export function ofPages(rule: Rule, group: Group, pages: readonly string[]): Group {
   const cases = group.cases.filter((c) => pages.includes(c.page))
   const facts = [{ rule, fact: group.worst, cases, page: undefined }]

@@ -33,7 +33,7 @@ export interface InspectOptions {
   readonly keys?: ReadonlySet<string>
   /** At most this many findings, the most harmful; default all. */
   readonly max?: number
-  /** Called once with all that was found, that beyond `max` included, before any of it is told or fixed. */
+  /** Called once with all findings, those beyond `max` included, before fixes are tried. */
   readonly onFound?: (found: readonly Found[]) => void
   /** Whether to try fixes in memory and offer those that hold, and how many; `true` is all of them, default none. */
   readonly fixes?: boolean | HowMany
@@ -47,7 +47,7 @@ export interface InspectOptions {
   readonly onProgress?: (progress: InspectProgress) => void
 }
 
-/** What is known of a finding before it is told. */
+/** What is known of a finding before fixes are tried. */
 export type Found = Pick<Finding, 'key' | 'rule' | 'severity' | 'pages'>
 
 /** How far an inspection is. */
@@ -123,7 +123,7 @@ function* inspecting(resolved: ResolvedSite, options: InspectOptions): Generator
   for (const made of groups) {
     const { rule, group } = made
     const finding = toFinding(resolved, severityOf(rule) as Severity, made, options.cases)
-    // A fix is checked against all rules, also those that were not asked for.
+    // Fixes are checked against all rules, including those that were not asked for.
     if (fixes === false) {
       findings.push({ ...finding, ...withTried() })
       yield
@@ -139,7 +139,7 @@ function* inspecting(resolved: ResolvedSite, options: InspectOptions): Generator
   return findings
 }
 
-/** All rules there are, those of somebody's own among them. */
+/** All built-in rules and custom ones. */
 const withOwn = (rules: readonly Rule[]): readonly Rule[] => {
   const known = new Set<Rule>(RULES)
   const own = rules.filter((rule) => !known.has(rule))
@@ -155,11 +155,11 @@ const compareHarm =
     b.pages.length - a.pages.length ||
     (a.key < b.key ? -1 : 1)
 
-/** Everything that is known of a site, most harmful first and widest first: the order in which fixes are tried. */
+/** All findings of a site as groups, the most severe and then the widest first: the order in which fixes are tried. */
 export const byHarm = (facts: SiteFacts): readonly RuleGroup[] =>
   [...facts.groups()].sort(compareHarm(severities(facts.resolved)))
 
-/** Every finding of what is known of a site, most harmful first, with what was tried for it by other means. */
+/** All findings of a site, the most severe first, with the fixes in `tried`. */
 export function findingsIn(facts: SiteFacts, tried: ReadonlyMap<string, Tried>): readonly Finding[] {
   const { resolved } = facts
   const severityOf = severities(resolved)
@@ -176,9 +176,9 @@ const withTried = ({ fixes, refused }: Tried = { fixes: [], refused: [] }): Pick
 
 /** The severity of each rule on this site; `undefined` where the site turns it off. */
 function severities({ site }: ResolvedSite): (rule: Rule) => Severity | undefined {
-  const said = new Map(Object.entries(site.data.severity ?? {}))
+  const changed = new Map(Object.entries(site.data.severity ?? {}))
   return (rule) => {
-    const severity = said.get(rule.id) ?? rule.severity
+    const severity = changed.get(rule.id) ?? rule.severity
     return severity === 'none' ? undefined : severity
   }
 }
@@ -197,10 +197,10 @@ function toFinding(
   group: RuleGroup,
   hasCases = true,
 ): Omit<Finding, 'fixes' | 'refused'> {
-  const { place, related, told, cases } = tell(group, site.viewports)
+  const { place, related, summary, cases } = summarize(group, site.viewports)
   return {
     ...{ key: group.key, rule: group.rule.id, severity },
-    ...told,
+    ...summary,
     cases: hasCases ? cases() : [],
     at: place ?? site.locate(group.group.at),
     related: (hasCases ? related : related.slice(0, FEW_RELATED)).map(({ pointer, because }) => ({
@@ -210,28 +210,28 @@ function toFinding(
   }
 }
 
-/** What to do where a style sheet decides: settings come before it, and cannot change that. */
+/** The advice where a style sheet decides, which no setting can override. */
 const STYLE_ADVICE = 'change the rule of the style sheet, which overrides every setting'
 
 /** Number of related places to list when cases are omitted. */
 const FEW_RELATED = 10
 
-/** What a group tells wherever it is written, and what its places follow from. */
-interface Telling {
-  /** Where it is in a style sheet. */
+/** A group as a report has it, before its places are located. */
+interface Summary {
+  /** The place in a style sheet. */
   readonly place: Fact['place']
   readonly related: readonly RelatedPointer[]
-  readonly told: Omit<Finding, 'key' | 'rule' | 'severity' | 'cases' | 'at' | 'related' | 'fixes' | 'refused'>
-  /** Rounded once they are asked for: there may be one for each page of the site. */
+  readonly summary: Omit<Finding, 'key' | 'rule' | 'severity' | 'cases' | 'at' | 'related' | 'fixes' | 'refused'>
+  /** Rounded when they are asked for: there may be one for each page of the site. */
   readonly cases: () => Finding['cases']
 }
 
-function tell({ rule, group }: RuleGroup, viewports: readonly Viewport[]): Telling {
+function summarize({ rule, group }: RuleGroup, viewports: readonly Viewport[]): Summary {
   const { cases, worst } = group
   const holds = new Set<string>()
   for (const { viewport } of cases) holds.add(viewport)
   const facts: readonly Fact[] = cases.length > 0 ? cases : [worst]
-  // There may be a fact for each page of the site: nothing is made for each.
+  // There may be a fact for each page of the site, so nothing is allocated per fact.
   const certainties = new Set<Certainty>()
   const related: RelatedPointer[] = []
   const reasons = new Map<string, Set<string>>()
@@ -250,7 +250,7 @@ function tell({ rule, group }: RuleGroup, viewports: readonly Viewport[]): Telli
   let rounded: Finding['cases'] | undefined
   return {
     ...{ place, related },
-    told: {
+    summary: {
       facet: rule.facet,
       pages: group.pages,
       viewports: viewports.map((v) => v.name).filter((name) => holds.has(name)),
@@ -266,7 +266,7 @@ function tell({ rule, group }: RuleGroup, viewports: readonly Viewport[]): Telli
   }
 }
 
-/** Cases by page and viewport: what one rule sees of a page for several reasons comes reason by reason. */
+/** Sorts cases by page and viewport; a rule with several reasons reports them reason by reason. */
 function inOrder({ cases, pages }: Group, viewports: readonly Viewport[]): readonly Case[] {
   const pageAt = new Map(pages.map((id, n) => [id, n]))
   const viewportAt = new Map(viewports.map(({ name }, n) => [name, n]))

@@ -24,7 +24,7 @@ export function askedRules(all: readonly Rule[]): AskedRules {
 /** Measures of a page by viewport. */
 export type PageMeasures = ReadonlyMap<string, PageMeasure>
 
-/** Looks at the pages of one state of a site, and notes what of the site each look rests on. */
+/** Evaluates rules on the pages of one state of a site, and records what each page reads of the site. */
 export class Looker {
   readonly #noting: ReadSite | undefined
   /** The site as rules see it. */
@@ -32,7 +32,7 @@ export class Looker {
   readonly #rules: AskedRules
   readonly #now: Date
 
-  /** @param isNoting - Whether what the looks rest on is noted. */
+  /** @param isNoting - Whether reads are recorded. */
   constructor(resolved: ResolvedSite, rules: AskedRules, now: Date, isNoting = true) {
     this.#noting = isNoting ? new ReadSite(resolved.site) : undefined
     this.#seen = resolved.forFacts(this.#noting?.site ?? resolved.site)
@@ -40,18 +40,18 @@ export class Looker {
     this.#now = now
   }
 
-  /** Work that looks at the site; what it reads is added to `reads`, without what the page `own` reads of itself. */
+  /** Runs `work` on the site and adds what it reads to `reads`, except the keys of the page `own`. */
   during<T>(work: (resolved: ResolvedSite) => T, reads: Set<ReadKey>, own?: string): T {
     return this.#noting ? this.#noting.during(() => work(this.#seen), reads, own) : work(this.#seen)
   }
 
-  /** A look at one page, which goes only as far as it is asked to. */
+  /** Starts a look at one page; its rules are evaluated when they are asked for. */
   glance(id: string): Glance {
     return new Glance(this, id, this.#rules, (resolved) => new PageSight(resolved, resolved.page(id), this.#now))
   }
 }
 
-/** A look at one page; the page is measured once for all rules. */
+/** The evaluation of rules on one page, which is measured once for all of them. */
 export class Glance {
   readonly id: string
   readonly #looker: Looker
@@ -73,24 +73,24 @@ export class Glance {
     return (this.#sight ??= this.#looker.during((resolved) => this.#makeSight(resolved), this.#reads, this.id))
   }
 
-  /** The page's measures, where it was looked at already. */
+  /** The page's measures, if it was measured already. */
   get measures(): PageMeasures | undefined {
     return this.#sight?.measures
   }
 
-  /** What one rule sees of the page, and tallies of it. */
+  /** The facts and marks of one rule. */
   ofRule(rule: Rule): Pick<Look, 'facts' | 'marks'> {
     let found = this.#found.get(rule)
     if (!found) this.#found.set(rule, (found = this.#ask(rule)))
     return found
   }
 
-  /** What all rules see. */
+  /** The facts and marks of all rules. */
   get look(): Look {
     return (this.#look ??= this.#whole())
   }
 
-  /** Holds on to no more than what was seen. */
+  /** Evaluates all rules, then releases the page's measures. */
   release(): void {
     void this.look
     this.#sight = undefined

@@ -18,7 +18,7 @@ const SECTION_OF = {
   ...{ extension: 'extensions', surround: 'surrounds', header: 'surrounds', footer: 'surrounds', sidebar: 'surrounds' },
 } as const satisfies Readonly<Record<Exclude<Named, 'page' | 'tag'>, keyof Site['data']>>
 
-/** What is wrong with the names in a site: each is looked up once. */
+/** Checks the names in a site; each is looked up once. */
 export class MissingNames {
   readonly #site: Site
   readonly #tags: ReadonlySet<string>
@@ -31,7 +31,7 @@ export class MissingNames {
     this.#tags = tags
   }
 
-  /** What is wrong with a name; `undefined` where it leads to something that is on. */
+  /** What is wrong with a name; `undefined` if it refers to something that exists and is on. */
   of({ to, name }: Pick<Reference, 'to' | 'name'>): MissingName | undefined {
     const key = `${to} ${name}`
     if (!this.#known.has(key)) this.#known.set(key, this.#missing(to, name))
@@ -43,7 +43,7 @@ export class MissingNames {
     if (why === undefined) return undefined
     let names = this.#lists.get(to)
     if (!names) this.#lists.set(to, (names = namesOf(this.#site, to, this.#tags)))
-    // What is there and off was meant.
+    // A name of something that exists and is off is not misspelled.
     return { why, meant: names.includes(name) ? undefined : didYouMean(name, names) }
   }
 }
@@ -70,7 +70,7 @@ function whyMissing(site: Site, to: Named, name: string, tags: ReadonlySet<strin
   return isOn(data, from) ? undefined : `the ${to} "${name}" comes from the extension "${from}", which is off`
 }
 
-/** The names that there are. */
+/** The valid names of a type. */
 function namesOf(site: Site, to: Named, tags: ReadonlySet<string>): readonly string[] {
   if (to === 'page') return site.pageIds
   if (to === 'tag') return [...tags].sort()

@@ -8,9 +8,9 @@ import type { Template } from '../resolve/templates.js'
 
 /** Layers at which a person decides for these pages, unlike the site's defaults. */
 const DELIBERATE: ReadonlySet<string> = new Set(['template', 'assign', 'page'])
-/** What a visitor misses when it is gone. */
+/** Parts that a fix must not show again on its own. */
 const BROUGHT_BACK: readonly PropertyPath[] = ['header.presence', 'footer.presence', 'title.presence']
-/** Lists of what a visitor sees or can click; a gap of `arrange` is none. */
+/** Lists of things that a visitor sees or can click; gaps in `arrange` do not count. */
 const LISTS_OF_ITEMS: ReadonlySet<string> = new Set(['items', 'rows', 'social', 'menus', 'body', 'links', 'columns'])
 
 /**
@@ -49,7 +49,7 @@ function isRemovedOnPurpose(resolved: ResolvedSite, id: string, property: Proper
   })
 }
 
-/** Whether the settings of a kind take something away. */
+/** Whether a kind's settings remove a part. */
 function isRemoved(layout: Layout | undefined, property: PropertyPath): boolean {
   const value = readSettings(layout, '').values.get(property)?.value
   return value !== undefined && value !== 'shown'

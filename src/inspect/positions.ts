@@ -5,7 +5,7 @@ const positionsOf = remembered(
   (ids: readonly string[]): ReadonlyMap<string, number> => new Map(ids.map((id, n) => [id, n])),
 )
 
-/** The position of a page in the order of its site; -1 where it has none. */
+/** Positions of pages in the order of their site; -1 for a page that is not in it. */
 export function positionIn({ pageIds }: Pick<ResolvedSite, 'pageIds'>): (page: string) => number {
   const positions = positionsOf(pageIds)
   return (page) => positions.get(page) ?? -1

@@ -101,7 +101,7 @@ export function removeAt(site: Site, pointer: string): Operation[] {
   return [{ op: 'remove', path: toPointer(path) }]
 }
 
-/** Pointers in the order of the document as far as lists go: `/a/9` before `/a/10`. */
+/** Compares pointers, list positions by number: `/a/9` before `/a/10`. */
 function comparePointers(a: string, b: string): number {
   const [x, y] = [fromPointer(a), fromPointer(b)]
   const at = x.findIndex((key, n) => key !== y[n])
@@ -110,13 +110,13 @@ function comparePointers(a: string, b: string): number {
   return Number.isNaN(apart) ? ((x[at] as string) < (y[at] ?? '') ? -1 : 1) : apart
 }
 
-/** Removes several things; later ones first, so that the pointers of the others hold. */
+/** Removes several things, later ones first, so that the other pointers stay valid. */
 export function removeAll(site: Site, pointers: readonly string[]): Patch {
   return [...new Set(pointers)].sort((a, b) => comparePointers(b, a)).flatMap((pointer) => removeAt(site, pointer))
 }
 
 /** What a property, set at a place of the document, could be set to instead: there, and on the pages alone. */
-export function sayInstead(
+export function setInstead(
   site: Site,
   { at, pages }: { readonly at: string; readonly pages: readonly string[] },
   property: PropertyPath,
@@ -135,7 +135,7 @@ export function sayInstead(
   ]
 }
 
-/** What a value becomes at a viewport. */
+/** Computes the new value at a viewport. */
 export type ValueAt = (before: Json | undefined, viewport: string) => Json
 
 /** A value at some viewports and what was set before at the others, in as few entries as set it. */
@@ -147,27 +147,27 @@ export function atViewports(
 ): Json {
   const names = site.viewports.map((v) => v.name)
   const valueAt: ValueAt = typeof value === 'function' ? value : () => value
-  const said = names.map((name) => {
+  const values = names.map((name) => {
     const old = atViewport(before, name)
     return viewports.includes(name) ? valueAt(old, name) : old
   })
   const counts = new Map<string, number>()
-  for (const each of said) counts.set(JSON.stringify(each), (counts.get(JSON.stringify(each)) ?? 0) + 1)
+  for (const each of values) counts.set(JSON.stringify(each), (counts.get(JSON.stringify(each)) ?? 0) + 1)
   const [usual] = [...counts].filter(([text]) => text !== undefined).sort(([, a], [, b]) => b - a)[0] ?? []
   const isUsual = (each: Json | undefined): boolean => JSON.stringify(each) === usual
-  if (counts.size === 1 && said[0] !== undefined) return said[0]
+  if (counts.size === 1 && values[0] !== undefined) return values[0]
   const entries = names.flatMap((name, n) =>
-    said[n] === undefined || isUsual(said[n]) ? [] : [[name, said[n]] as const],
+    values[n] === undefined || isUsual(values[n]) ? [] : [[name, values[n]] as const],
   )
   // Where a viewport has no value, `else` must not give it one.
-  const isComplete = said.every((each) => each !== undefined)
+  const isComplete = values.every((each) => each !== undefined)
   const rest = isComplete
-    ? [['else', said.find(isUsual)] as const]
-    : names.flatMap((name, n) => (isUsual(said[n]) ? [[name, said[n]] as const] : []))
+    ? [['else', values.find(isUsual)] as const]
+    : names.flatMap((name, n) => (isUsual(values[n]) ? [[name, values[n]] as const] : []))
   return Object.fromEntries([...entries, ...rest]) as Json
 }
 
-/** A padding without its sides. */
+/** Removes the left and right of a padding. */
 export function withoutSides(padding: Json | undefined): Json {
   const four = typeof padding === 'string' || typeof padding === 'number' ? parseSides(padding) : null
   if (!four) return padding ?? 0
@@ -175,7 +175,7 @@ export function withoutSides(padding: Json | undefined): Json {
   return top === bottom ? `${top} 0` : `${top} 0 ${bottom}`
 }
 
-/** A padding with more of it at the top. */
+/** Adds to the top of a padding. */
 export function paddedAtTop(padding: Json | undefined, px: number): Json {
   const four = typeof padding === 'string' || typeof padding === 'number' ? parseSides(padding) : null
   if (!four) return `${px}px 0 0`

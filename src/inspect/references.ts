@@ -32,10 +32,10 @@ export interface Reference {
   readonly pointer: string
 }
 
-/** The sections, apart from the pages, in which things are named. */
+/** The sections other than `pages` that refer to things by name. */
 export const REFERRING = sectionsWith('hasNames', true)
 
-/** Those of them that select pages, by tags among others. */
+/** The sections whose entries select pages. */
 export const SELECTING = sectionsWith('selects', true)
 
 /**
@@ -45,7 +45,7 @@ export const SELECTING = sectionsWith('selects', true)
 export const referencesIn = (site: Site, section?: (typeof REFERRING)[number]): readonly Reference[] =>
   section ? new Collector(site).section(section) : REFERRING.flatMap((each) => referencesIn(site, each))
 
-/** Every name in an entry of `assign`, with pointers relative to it: they rest on nothing else. */
+/** Every name in an entry of `assign`, with pointers relative to the entry. */
 export const referencesInEntry = remembered((entry: AssignData): readonly Reference[] =>
   new Collector({ data: NO_DATA }).assignEntry(entry),
 )

@@ -75,7 +75,7 @@ export const pageFact = (rule: Rule, fact: Fact, page: string, viewports: readon
   page,
 })
 
-/** How often each rule reports each page at each viewport; pointers may move with a change, these do not. */
+/** Number of reports by rule, page and viewport, which a change does not rename as it may pointers. */
 export type Counts = Map<string, number>
 
 /** One key for each page and viewport of a fact; the rule alone where it is about no page. */
@@ -83,7 +83,7 @@ export const keysOf = remembered(({ rule, cases }: RuleFact): readonly string[] 
   cases.length > 0 ? cases.map(({ page, viewport }) => `${rule.id} ${page} ${viewport}`) : [rule.id],
 )
 
-/** Adds how often facts are seen, or takes it off. */
+/** Adds facts to counts, or subtracts them. */
 export function addCounts(counts: Counts, facts: Iterable<RuleFact>, times: 1 | -1 = 1): Counts {
   for (const fact of facts) for (const key of keysOf(fact)) counts.set(key, (counts.get(key) ?? 0) + times)
   return counts

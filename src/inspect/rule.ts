@@ -86,7 +86,16 @@ export interface RuleWords {
   readonly advice: string
 }
 
+/**
+ * How a rule about how the site file is written, which no visitor sees, counts when a fix causes its findings. `cleared`:
+ * the fix clears them away as well. `unused`: something is no longer used, which choices and fixes of notes may leave.
+ * `other`: fixes of other such rules must not cause them.
+ */
+export type Upkeep = 'cleared' | 'unused' | 'other'
+
 interface RuleData extends RuleWords {
+  /** Only for rules about how the site file is written; a finding of any other rule refuses the fix that causes it. */
+  readonly upkeep?: Upkeep
   /** What happens, in one sentence, for people. */
   readonly message: (group: Group) => string
   /** Changes that might remove a group's cause, best first. */

@@ -3,12 +3,12 @@ import type { Site } from '../model/site.js'
 import { removeAt } from './propose.js'
 import type { Proposal } from './rule.js'
 
-/** Choices that remove a reference together with what makes no sense without it. */
+/** Choices that remove a reference, together with anything that needs it. */
 export function withoutReference(site: Site, at: string): readonly Proposal[] {
   const path = fromPointer(at)
   const [section] = path
   const root = site.data as unknown as Json
-  // What was meant is not known: the name may be misspelled, or the thing yet to come.
+  // These are choices: the name may be misspelled, or the thing not written yet.
   const remove = (pointer: string, title: string): Proposal[] => [
     { title, patch: removeAt(site, pointer), choice: true },
   ]
@@ -30,7 +30,7 @@ export function withoutReference(site: Site, at: string): readonly Proposal[] {
   return []
 }
 
-/** A selector without a name: the name goes from a list of values, else the selector from its list, else the entry. */
+/** Removes a name from its list of values, else the selector from its list, else the entry. */
 function withoutSelector(site: Site, path: readonly string[], where: number): readonly Proposal[] {
   const root = site.data as unknown as Json
   const steps = [path.length - 1, where + 1, where - 1].map((depth) => path.slice(0, depth + 1))

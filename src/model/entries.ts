@@ -2,12 +2,13 @@ import { remembered } from './remembered.js'
 import type { SiteData } from './schema.js'
 
 /** Lists of the document whose entries pages depend on. */
-export type EntryList = 'assign' | 'inserts'
+export const ENTRY_LISTS = ['assign', 'inserts'] as const
+export type EntryList = (typeof ENTRY_LISTS)[number]
 
 const ids = new WeakMap<object, string>()
 let last = 0
 
-/** A name for an entry that stays while it is the same object, wherever it is in its list. */
+/** The id of an entry: one per object, whatever its position in the list. */
 function idOf(entry: object): string {
   let id = ids.get(entry)
   if (id === undefined) ids.set(entry, (id = `@${++last}`))
@@ -19,8 +20,8 @@ const positionsIn = remembered(
 )
 
 /**
- * A pointer to an entry that holds wherever the entry is: `/assign/@17`. What is known of a page has these in place of
- * JSON Pointers, so that it still holds when entries before it come or go.
+ * A pointer to an entry by its id, such as `/assign/@17`. Results that are kept use these in place of JSON Pointers, so
+ * that they stay valid when entries before this one are added or removed.
  */
 export const entryPointer = (list: EntryList, entry: object): string => `/${list}/${idOf(entry)}`
 
@@ -28,7 +29,7 @@ export const entryPointer = (list: EntryList, entry: object): string => `/${list
 export const positionOf = (data: Pick<SiteData, EntryList>, list: EntryList, entry: object): number | undefined =>
   positionsIn((data[list] ?? []) as readonly object[]).get(idOf(entry))
 
-/** The JSON Pointer (RFC 6901) of what a pointer with the id of an entry names; other pointers as they are. */
+/** Converts a pointer with an entry's id to a JSON Pointer (RFC 6901); returns other pointers unchanged. */
 export function jsonPointer(data: Pick<SiteData, EntryList>, pointer: string): string {
   if (!pointer.startsWith('/assign/@') && !pointer.startsWith('/inserts/@')) return pointer
   const [, list, id, rest] = /^\/(assign|inserts)\/(@\d+)(.*)$/s.exec(pointer) ?? []
@@ -37,7 +38,7 @@ export function jsonPointer(data: Pick<SiteData, EntryList>, pointer: string): s
   return position === undefined ? pointer : `/${list}/${position}${rest}`
 }
 
-/** A list in which no two entries are the same object, as entries of a YAML alias are. */
+/** Copies entries that are the same object as an earlier one, as those of a YAML alias are. */
 export const distinctEntries = remembered(<T extends object>(entries: readonly T[]): readonly T[] => {
   const seen = new Set<T>()
   const isTwice = (entry: T): boolean => seen.has(entry) || !seen.add(entry)

@@ -1,6 +1,6 @@
 import { isObject, type Json, type JsonObject } from './json.js'
 import { childOrigin, type Origin } from './origin.js'
-import { sectionsWith } from './sections.js'
+import { JOINED_LISTS, sectionsWith } from './sections.js'
 import type { Source } from './source.js'
 
 /** A value together with where it was written. */
@@ -12,8 +12,6 @@ export interface Part {
 /** Called for a key that a file and one it includes both give. */
 export type OnConflict = (path: readonly string[], first: Origin, second: Origin) => void
 
-/** Lists at the top that are joined, not replaced; those underneath first. */
-const JOINED = new Set<string>(sectionsWith('holds', 'list'))
 /** Maps at the top whose keys are ids. */
 const ID_MAPS = new Set<string>(sectionsWith('holds', 'map'))
 
@@ -29,7 +27,12 @@ const child = (part: Part, key: string): Part => ({
  * lists are joined; `null` stays, to take away what lies underneath, until `withoutNulls`.
  */
 export function layOver(under: Part, over: Part, viewports: ReadonlySet<string>, path: readonly string[] = []): Part {
-  if (Array.isArray(under.value) && Array.isArray(over.value) && path.length === 1 && JOINED.has(path[0] as string))
+  if (
+    Array.isArray(under.value) &&
+    Array.isArray(over.value) &&
+    path.length === 1 &&
+    JOINED_LISTS.has(path[0] as string)
+  )
     return joined(under, over)
   if (!isStructural(under.value, path, viewports) || !isStructural(over.value, path, viewports)) return over
   return byKey(under, over, over.origin, (lower, upper, key) => layOver(lower, upper, viewports, [...path, key]))
@@ -59,7 +62,12 @@ function byKey(
 
 /** Adds an included file's content; a key that both give is a conflict, and the including file's stays. */
 export function addTo(first: Part, second: Part, onConflict: OnConflict, path: readonly string[] = []): Part {
-  if (Array.isArray(first.value) && Array.isArray(second.value) && path.length === 1 && JOINED.has(path[0] as string))
+  if (
+    Array.isArray(first.value) &&
+    Array.isArray(second.value) &&
+    path.length === 1 &&
+    JOINED_LISTS.has(path[0] as string)
+  )
     return joined(first, second)
   const isId = path.length === 2 && ID_MAPS.has(path[0] as string)
   if (!isObject(first.value) || !isObject(second.value) || isId) {

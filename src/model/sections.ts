@@ -1,24 +1,24 @@
 import type { SiteData } from './schema.js'
 
-/** What a section of the site document is, as far as anything treats sections alike. */
+/** Properties of a section that other modules select sections by. */
 interface Section {
-  /** `map`: things by id. `list`: entries in order, to which every file adds. `value`: all else. */
+  /** `map`: things by id. `list`: entries in order, joined from all files. `value`: anything else. */
   readonly holds: 'value' | 'map' | 'list'
-  /** Whether pages print things from it by name, or the look of their texts depends on it. */
+  /** Whether pages print things from it by name, or their text measures depend on it. */
   readonly isPrinted?: true
-  /** Whether a change of it may change the settings of every page. */
+  /** Whether a change to it may affect the settings of every page. */
   readonly isForAll?: true
-  /** Whether something is read from it ahead, for all pages. */
+  /** Whether `prepare` reads it once for all pages. */
   readonly isPrepared?: true
-  /** Whether it names pages, kinds, templates or other things. */
+  /** Whether it refers to pages, kinds, templates or other things by name. */
   readonly hasNames?: true
   /** Whether its entries select pages. */
   readonly selects?: true
-  /** Whether people change it by path, as with `--set`. */
+  /** Whether it can be changed by path, as with `--set`. */
   readonly isSettable?: true
 }
 
-/** Every section of the site document. A list of sections elsewhere is derived from this table. */
+/** Every section of the site document. Lists of sections in other modules are derived from this table. */
 export const SECTIONS = {
   wembra: { holds: 'value' },
   site: { holds: 'value', isSettable: true },
@@ -50,13 +50,16 @@ export const SECTIONS = {
 
 export type SectionName = keyof typeof SECTIONS
 
-/** The sections for which something holds. */
+/** The names of the sections whose property `K` is `V`. */
 type SectionsWith<K extends keyof Section, V> = {
   [S in SectionName]: (typeof SECTIONS)[S] extends Readonly<Record<K, V>> ? S : never
 }[SectionName]
 
-/** The names of the sections that have a value for a key of the table, in the table's order. */
+/** Lists the sections whose property `key` is `value`, in the table's order. */
 export const sectionsWith = <K extends keyof Section, const V extends Section[K]>(key: K, value: V) =>
   Object.entries(SECTIONS as Readonly<Record<string, Section>>).flatMap(([name, section]) =>
     section[key] === value ? [name] : [],
   ) as unknown as readonly SectionsWith<K, V>[]
+
+/** The sections that are lists joined from all files of a site. */
+export const JOINED_LISTS: ReadonlySet<string> = new Set(sectionsWith('holds', 'list'))

@@ -44,7 +44,7 @@ const RESTING = `() => new Promise((done) => {
 const MOST_REQUESTS = 500
 
 /** Opens pages in a real browser and observes them there. */
-export class BrowserEye {
+export class PageLoader {
   /** Whether the browser keeps what a page could make of its processes from the machine. */
   readonly hasSandbox: boolean
   readonly #browser: Browser
@@ -63,7 +63,7 @@ export class BrowserEye {
    *
    * @throws {FetchError} When there is no browser, or no program to drive it.
    */
-  static async open(path = process.env['CHROMIUM'] ?? BROWSERS.find((each) => existsSync(each))): Promise<BrowserEye> {
+  static async open(path = process.env['CHROMIUM'] ?? BROWSERS.find((each) => existsSync(each))): Promise<PageLoader> {
     if (path === undefined)
       throw new FetchError(
         'browser-failed',
@@ -72,8 +72,8 @@ export class BrowserEye {
     const { chromium } = await import('playwright-core').catch(() => {
       throw new FetchError('browser-failed', '--browser needs the package playwright-core: npm install playwright-core')
     })
-    const launch = async (chromiumSandbox: boolean): Promise<BrowserEye> =>
-      new BrowserEye(await chromium.launch({ executablePath: path, args: ARGUMENTS, chromiumSandbox }), chromiumSandbox)
+    const launch = async (chromiumSandbox: boolean): Promise<PageLoader> =>
+      new PageLoader(await chromium.launch({ executablePath: path, args: ARGUMENTS, chromiumSandbox }), chromiumSandbox)
     // For the root user there is none.
     const sandboxed = process.getuid?.() === 0 ? undefined : await launch(true).catch(() => undefined)
     try {

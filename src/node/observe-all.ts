@@ -2,7 +2,7 @@ import PQueue from 'p-queue'
 import type { Viewport } from '../model/site.js'
 import type { Locators } from '../observe/parts.js'
 import { ObservationError, type Observation, type ObservationFailure } from '../reality/observation.js'
-import type { BrowserEye } from './browse.js'
+import type { PageLoader } from './browse.js'
 import { expectPage, observeMarkup } from './markup.js'
 import type { Robots } from './robots.js'
 import { FetchError, Remembered, type Source } from './source.js'
@@ -11,7 +11,7 @@ import { FetchError, Remembered, type Source } from './source.js'
 export interface ObserveAllOptions {
   readonly source: Source
   /** Opens pages; without one only their markup is looked at. */
-  readonly eye?: BrowserEye | undefined
+  readonly loader?: PageLoader | undefined
   readonly viewports: readonly Viewport[]
   readonly locators: Locators
   readonly robots?: Robots | undefined
@@ -40,14 +40,14 @@ export async function observeAll(urls: readonly string[], options: ObserveAllOpt
 const MOST_REMEMBERED = 64 * 1024 * 1024
 
 async function observeOne(url: string, options: ObserveAllOptions, shared: Source): Promise<readonly Observation[]> {
-  const { source, eye, viewports, locators, robots, timeoutMs } = options
+  const { source, loader, viewports, locators, robots, timeoutMs } = options
   await robots?.expectAllowed(url)
   const fetched = await source.get(url)
   if (!isSamePage(fetched.url, url)) throw new FetchError('moved', `it leads on to ${fetched.url}`, fetched.status)
   expectPage(fetched)
   const document = { ...fetched, url }
-  return eye
-    ? eye.observe(shared, document, viewports, { locators }, timeoutMs)
+  return loader
+    ? loader.observe(shared, document, viewports, { locators }, timeoutMs)
     : [observeMarkup(document, { locators })]
 }
 

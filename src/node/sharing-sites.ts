@@ -7,17 +7,17 @@ import type { Site } from '../model/site.js'
 import { resolveSite } from '../resolve/resolve-site.js'
 import { diskFiles, loadSite } from './load-site.js'
 
-/** Another site that is made of a file, and what becomes of it when that file changes. */
+/** Another site that uses a file, and how it changes with that file. */
 export interface SharingSite {
   readonly file: string
-  /** The files that it shares. */
+  /** The changed files that it uses. */
   readonly shares: readonly string[]
-  /** `undefined` where it cannot be read with the change. */
+  /** `undefined` if it cannot be read with the change. */
   readonly diff: SiteDiff | undefined
 }
 
 /**
- * The other sites beside a site, or beside the files that change, that are made of these files too.
+ * Finds other sites that use the changed files, in the folders of the site and of these files.
  *
  * @param texts - The files that change, with their texts after the change.
  */
@@ -43,7 +43,7 @@ export function sharingSites(site: Site, texts: ReadonlyMap<string, string>, now
   })
 }
 
-/** A site that can be read; others are no concern of a change. */
+/** Reads a site; `undefined` if it is not valid, with or without the change. */
 function readable(read: () => Site): Site | undefined {
   try {
     return read()

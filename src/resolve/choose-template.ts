@@ -55,7 +55,7 @@ export class TemplateChoice {
   readonly #options: NamingOptions
   readonly #facts: PageFacts
   readonly #page: PageData
-  #told: { readonly because: () => string; readonly chain: readonly TemplateEntry[] } | undefined
+  #explained: { readonly because: () => string; readonly chain: readonly TemplateEntry[] } | undefined
   #strongest: Strongest | undefined
 
   /** @param decided - Who decided it, where that is known. */
@@ -76,7 +76,7 @@ export class TemplateChoice {
   /** No template, since the page is dormant. */
   static dormant(options: NamingOptions, facts: PageFacts, page: PageData): TemplateChoice {
     const choice = new TemplateChoice(options, facts, page, undefined)
-    choice.#told = { because: () => 'its kind comes from an extension that is off', chain: [] }
+    choice.#explained = { because: () => 'its kind comes from an extension that is off', chain: [] }
     choice.#strongest = NOBODY
     return choice
   }
@@ -99,16 +99,16 @@ export class TemplateChoice {
   }
 
   get because(): string {
-    return this.#tell().because()
+    return this.#explain().because()
   }
 
   /** Strongest first. */
   get chain(): readonly TemplateEntry[] {
-    return this.#tell().chain
+    return this.#explain().chain
   }
 
-  #tell() {
-    return (this.#told ??= tellChoice(this.#options, this.#facts, this.#page))
+  #explain() {
+    return (this.#explained ??= explainChoice(this.#options, this.#facts, this.#page))
   }
 }
 
@@ -227,7 +227,7 @@ function nameOf(layer: Chooser, { matched }: Named, facts: PageFacts, { nameOfEn
 }
 
 /** The whole chain, with a reason for each candidate that lost. */
-function tellChoice(options: NamingOptions, facts: PageFacts, page: PageData) {
+function explainChoice(options: NamingOptions, facts: PageFacts, page: PageData) {
   const { site, templates } = options
   const weakestFirst = site.data.choose ?? CHOOSERS
   const all = [...weakestFirst].reverse().flatMap((layer) =>

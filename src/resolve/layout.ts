@@ -109,10 +109,10 @@ export class Layout {
     let ids = this.#items.get(facet)
     if (!ids) {
       const prefix = `${facet}.items.`
-      const said = this.contributions.flatMap((c) =>
+      const paths = this.contributions.flatMap((c) =>
         [...c.settings.values.keys()].filter((path) => path.startsWith(prefix)),
       )
-      ids = [...new Set(said)].map((path) => path.slice(prefix.length))
+      ids = [...new Set(paths)].map((path) => path.slice(prefix.length))
       this.#items.set(facet, ids)
     }
     return ids
@@ -180,8 +180,8 @@ export class Layout {
     if (winner === null) return undefined
     if (winner === 'gate') return this.#gateEntry()
     const contribution = this.contributions[winner] as Contribution
-    const { pointer, from, value: said } = settingFor(contribution.settings, path) as Setting
-    const reverted = atViewport(said, viewport) === 'revert' && !WITHOUT_GATE.has(contribution.layer)
+    const { pointer, from, value: own } = settingFor(contribution.settings, path) as Setting
+    const reverted = atViewport(own, viewport) === 'revert' && !WITHOUT_GATE.has(contribution.layer)
     const reason = reverted ? REVERTED : ''
     return { contribution, value: reverted ? 'revert' : value, pointer, outcome: 'wins', from, reason }
   }

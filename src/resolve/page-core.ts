@@ -13,7 +13,7 @@ import type { SiteState } from './prepare.js'
 import { readSettings } from './settings.js'
 import type { Template } from './templates.js'
 
-/** What a state of a site decides about one of its pages. */
+/** Resolves the facts, template and layout of a page. */
 export function pageCore({ site, prepared }: SiteState, id: string): PageCore {
   const data = site.pageData(id)
   if (!data) throw new UnknownNameError('page', id, site.pageIds)

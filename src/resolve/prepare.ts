@@ -17,7 +17,7 @@ import type { MatchedStyles, StyleResult } from './style-layer.js'
 import { readSiteStyles, type SiteStyle, type SiteStyles } from './style-sheets.js'
 import { readTemplates, type Template } from './templates.js'
 
-/** What is read of a site once, for all its pages. */
+/** Parts of a site that are read once for all pages. */
 export interface Prepared {
   readonly templates: ReadonlyMap<string, Template>
   readonly assignments: Assignments
@@ -61,18 +61,18 @@ export interface Inserts {
 
 const DEFAULT_BASE = 16
 
-/** One state of a site, as far as it decides what pages get. */
+/** One state of a site with its prepared parts. */
 export interface SiteState {
   readonly site: Site
   readonly prepared: Prepared
 }
 
-/** A state of a site with what was read of it, and whether pages have the same paths since. */
+/** An earlier state, and whether all pages have kept their paths. */
 export interface EarlierState extends SiteState {
   readonly arePathsSame: boolean
 }
 
-/** What is read of a site; what the change since an earlier state leaves alone is taken from there, the same objects. */
+/** Prepares a site; reuses the objects of an earlier state for everything that did not change since. */
 export function prepare(site: Site, earlier?: EarlierState): Prepared {
   const { data } = site
   const before = earlier?.prepared
@@ -105,7 +105,7 @@ export function prepare(site: Site, earlier?: EarlierState): Prepared {
   }
 }
 
-/** Sections that something is read of for all pages; the others are looked up when they are needed. */
+/** The sections that `Prepared` depends on; others are read when they are needed. */
 const PREPARED = sectionsWith('isPrepared', true)
 
 const asleepIn = ({ data }: Site): ReadonlySet<string> =>

@@ -19,8 +19,8 @@ export type Reach = ReadonlySet<string> | 'all'
 const FOR_ALL = sectionsWith('isForAll', true)
 
 /**
- * The pages whose settings a change may reach: their template, what their layers set, their inserts. What is printed
- * by names (surrounds, menus, assets) is not asked here.
+ * The pages whose template, settings or inserts a change may affect. Surrounds, menus and assets that pages print by name
+ * are not considered.
  *
  * @param edited - Pages whose own data changed, came or went.
  * @param cores - All pages as they were before.
@@ -42,7 +42,7 @@ export function reachOf(
 
 type Test = (core: PageCore) => boolean
 
-/** What is asked of each page: whether it has one of the things that changed. None where only pages did. */
+/** Tests whether a page uses one of the changed things; none if only pages changed. */
 function testsOf(before: SiteState, after: SiteState, edited: ReadonlySet<string>): readonly Test[] {
   const [a, b] = [before.site.data, after.site.data]
   const tests: Test[] = []
@@ -79,7 +79,7 @@ function testsOf(before: SiteState, after: SiteState, edited: ReadonlySet<string
   return tests
 }
 
-/** Whether a page is under another one than before, or has another path: what is under it may be meant by others then. */
+/** Whether a page has another parent or path; selectors by `under` or path may then match other pages below it. */
 function isMoved(before: Site, after: Site, id: string): boolean {
   const [old, now] = [before.pageData(id), after.pageData(id)]
   return old?.parent !== now?.parent || old?.path !== now?.path
@@ -97,7 +97,7 @@ export function changedIds(before: Things, after: Things): ReadonlySet<string> {
   return ids
 }
 
-/** Whether it changed who may get a template that is named, and what is reported where it cannot be used. */
+/** Whether a template is available to other pages than before, or is unavailable for another reason. */
 function isChosenOtherwise(before: SiteState, after: SiteState, id: string): boolean {
   const [old, now] = [before.prepared.templates.get(id), after.prepared.templates.get(id)]
   const deciding = (template: Template): unknown => {
@@ -107,7 +107,7 @@ function isChosenOtherwise(before: SiteState, after: SiteState, id: string): boo
   return !old || !now || !equal(deciding(old), deciding(now))
 }
 
-/** What the entries of `assign` and `inserts` select that came, went, or set something else. */
+/** The selectors of entries of `assign` and `inserts` that are new, gone or set something else. */
 function changedEntries(before: SiteState, after: SiteState): readonly CompiledWhere[] {
   const ofAssign = ({ prepared }: SiteState): readonly Entry[] =>
     prepared.assignments.entries.map(({ data, where, nearness, facets }) => ({
@@ -127,11 +127,11 @@ function changedEntries(before: SiteState, after: SiteState): readonly CompiledW
 interface Entry {
   readonly data: object
   readonly where: CompiledWhere
-  /** What two readings of one entry can differ in. */
+  /** What the same entry may set differently. */
   readonly sets: string
 }
 
-/** What entries select that changed; all of them where those that stay have another order, which decides ties. */
+/** The selectors of changed entries; those of all entries if the order of unchanged ones differs, which decides ties. */
 function changedIn(before: readonly Entry[], after: readonly Entry[]): readonly CompiledWhere[] {
   const [old, now] = [before, after].map((entries) => new Map(entries.map((entry) => [entry.data, entry])))
   const stay = before.filter(({ data }) => now?.has(data)).map(({ data }) => data)
@@ -151,7 +151,7 @@ function changedIn(before: readonly Entry[], after: readonly Entry[]): readonly 
 /** What settings can name, by the section that it is in. */
 const NAMED = { surrounds: ['header', 'footer', 'sidebar'], menus: ['menu'], assets: ['asset'] } as const
 
-/** Names that mean something else since, such as `menu primary`: the thing came, went, or is of another sort. */
+/** Names whose thing is new, gone or of another type, such as `menu primary`. */
 function changedNames(before: SiteData, after: SiteData): ReadonlySet<string> {
   const meaning = (data: SiteData, section: keyof typeof NAMED, id: string): unknown => {
     const thing = own(data[section] as Things, id) as SurroundLike | undefined

@@ -57,8 +57,8 @@ export interface ResolvedSite {
   readonly receive: (serialized: SerializedSite) => ResolvedSite
   /** The change that made it out of another; `undefined` for a site as it was read, and for older states of many. */
   readonly change: SiteChange | undefined
-  /** Lets go of the states that it was made out of: nothing is told about the change that made it any more. */
-  readonly letGo: () => void
+  /** Releases the states that this one was made from; `change` is then `undefined`. */
+  readonly release: () => void
   /**
    * The same site for work whose results are kept: it reads the site through `site`, which may note what is read, and
    * names entries of lists by their identity. @internal
@@ -89,26 +89,26 @@ export function resolveSite(site: Site): ResolvedSite {
 
 const NO_CORES = LayeredMap.of<PageCore>(new Map())
 
-/** Past so many changes in a row the states before them are let go. */
+/** Number of changes in a row after which earlier states are released. */
 const MOST_STEPS = 100
 
 class Resolved implements ResolvedSite, PageContext {
   readonly site: Site
   readonly #state: SiteState
-  /** What is known of pages from earlier states, and holds. */
+  /** Pages from earlier states that are unchanged. */
   #earlier: LayeredMap<PageCore>
-  /** What was worked out of pages in this state. */
+  /** Pages that were resolved in this state. */
   #cores = new Map<string, PageCore>()
   readonly #pages = new Map<string, ResolvedPage>()
-  /** Every page, for the changes that are tried one after the other. */
+  /** All pages, shared by changes that are tried one after the other. */
   #list: readonly PageCore[] | undefined
   #change: SiteChange | undefined
-  /** For how many changes the states before it are held on to. */
+  /** Number of earlier states that are in memory. */
   #steps = 0
-  /** The site that this is a view of, for work whose results are kept. */
+  /** The site that this is a view of; see `forFacts`. */
   #origin: Resolved | undefined
 
-  /** Pages that an earlier state does not know, or that are not as they were there. */
+  /** Pages that are new or changed since the earlier state. */
   #pending: Iterable<string>
 
   constructor(state: SiteState, earlier: LayeredMap<PageCore> = NO_CORES, change?: SiteChange) {
@@ -195,7 +195,7 @@ class Resolved implements ResolvedSite, PageContext {
       : resolveSite(deserializeSite(serialized, this.site.files))
   }
 
-  letGo(): void {
+  release(): void {
     this.#change = undefined
     this.#steps = 0
   }
@@ -205,15 +205,15 @@ class Resolved implements ResolvedSite, PageContext {
     const after = { site, prepared: prepare(site, { ...this.#state, arePathsSame }) }
     const reach = reachOf(this.#state, after, edited, () => (this.#list ??= this.pageIds.map((id) => this.#core(id))))
     const earlier = reach === 'all' ? NO_CORES : this.#allCores().with(new Map([...reach].map((id) => [id, undefined])))
-    // Of many changes in a row only so many are held on to, the last one always: the first would never be let go.
-    if (this.#steps >= MOST_STEPS) this.letGo()
+    // Otherwise the first of many states in a row would never be released.
+    if (this.#steps >= MOST_STEPS) this.release()
     const made = new Resolved(after, earlier, { before: this, edited, reach, isReread })
     made.#steps = this.#steps + 1
     return made
   }
 
   forFacts(site: Site): ResolvedSite {
-    // It does not know how the site came about: what is measured through it would hold on to all states before.
+    // Without the change: measures made through this view would keep all earlier states in memory.
     const seen = new Resolved({ site, prepared: this.#prepared })
     seen.#origin = this
     return seen

@@ -87,30 +87,30 @@ describe('writing a patch into the files of a site', () => {
 })
 
 describe('what a file underneath sets', () => {
-  it('is overridden in the own file, in the maps that it has or gets for it', () => {
+  it('is overridden in the own file, which gets the parent maps it lacks', () => {
     expect(rewriteOwn([{ op: 'replace', path: '/surrounds/foot/height', value: '48px' }])).to.deep.equal({
       'main.yaml': `${MAIN}surrounds: { foot: { height: 48px } }\n`,
     })
   })
 
-  it('is taken away in the own file by null', () => {
+  it('is removed by null in the own file', () => {
     expect(rewriteOwn([{ op: 'remove', path: '/surrounds/foot/height' }])).to.deep.equal({
       'main.yaml': `${MAIN}surrounds: { foot: { height: null } }\n`,
     })
   })
 
-  it('comes back where the own file is to set the same, and the file is as it was', () => {
+  it('is restored by removing the override, which leaves the own file as before', () => {
     const { texts, site } = rewriteSite(siteOf(), [{ op: 'replace', path: '/surrounds/foot/height', value: '48px' }])
     expect([...texts.keys()]).to.deep.equal(['main.yaml'])
     const back = rewriteSite(site, [{ op: 'replace', path: '/surrounds/foot/height', value: '40px' }])
     expect(Object.fromEntries(back.texts)).to.deep.equal({ 'main.yaml': `${MAIN}surrounds: {}\n` })
   })
 
-  it('stays as it is where it is an entry of a list, which no other file can change', () => {
+  it('is refused if it is a list entry, which no other file can change', () => {
     expect(() => rewriteOwn([{ op: 'remove', path: '/assign/0' }])).to.throw(EditError, /vendor\.yaml .*--base/)
   })
 
-  it('is not changed by a fix, whose patch has its effect in the own file', () => {
+  it('is not changed by a fix, which writes into the own file', () => {
     const vendor = `surrounds: { top: { as: header, height: 96px } }
 theme: { layout: { header: { use: top, position: fixed } } }
 `

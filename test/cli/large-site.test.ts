@@ -40,7 +40,7 @@ describe('a site file of more than 32 megabytes', () => {
     return { code: status, out: stdout, err: stderr.replace(/^flags .*\n/gm, ''), flags }
   }
 
-  it('is checked in a process with a larger heap, which prints the same and ends the same', () => {
+  it('is checked in a process with a larger heap, with the same output and exit code', () => {
     const small = run(['check', 'small.site.json'])
     expect(small).to.deep.include({ code: 1, err: '', flags: [''] })
     expect(small.out).to.contain('header-covers-content')

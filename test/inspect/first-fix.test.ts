@@ -38,7 +38,7 @@ describe('the first fix that is certain', () => {
   const onThese = { title: 'make these narrow', pages: ['a', 'b'], others: [] }
   const onAll = { title: 'make all narrow', pages: ['a', 'b'], others: ['c', 'd', 'e', 'f', 'g', 'h'] }
 
-  it('comes before those that change other pages', () => {
+  it('comes before fixes that change other pages', () => {
     const rule = tooWide(['a', 'b'], (pages) => [narrowAll, narrow(pages)])
     expect(fixesOf([rule], 'first')).to.deep.equal([onThese])
   })
@@ -54,7 +54,7 @@ describe('the first fix that is certain', () => {
     expect(fixesOf([rule], 'certain')).to.deep.equal([])
   })
 
-  it('is not a choice, which only a person takes', () => {
+  it('is not a choice', () => {
     const choice: Proposal = {
       title: 'make all narrow, if you like',
       choice: true,

@@ -119,7 +119,7 @@ describe('pictures that were made to fill the memory, or to take for ever', () =
     expect(blankIn(folder('mark.svg', endless))?.['blank']).to.equal(undefined)
   })
 
-  it('are unknown of a drawing that is no XML, which ends nothing', () => {
+  it('are unknown for a drawing that is not well-formed XML', () => {
     expect(blankIn(folder('mark.svg', SVG.replace('<svg ', '<svg\0 ')))?.['blank']).to.equal(undefined)
   })
 })

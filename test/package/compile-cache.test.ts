@@ -12,7 +12,7 @@ const packed = (): readonly string[] =>
     .map((file) => `${file} ${statSync(file).mtimeMs}`)
 
 describe('a command', () => {
-  it('writes nothing into its own package, however often it runs', () => {
+  it('writes nothing into its own package', () => {
     const folder = mkdtempSync(join(tmpdir(), 'wembra-package-'))
     writeFileSync(
       join(folder, 'a.site.yaml'),

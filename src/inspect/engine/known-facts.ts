@@ -6,12 +6,12 @@ import { askedRules } from '../look.js'
 import { SiteFacts } from './site-facts.js'
 import { Step } from './step.js'
 
-/** What was found out about states of sites, for as long as these are there. */
+/** The facts of each state of a site that is in memory. */
 const known = new WeakMap<ResolvedSite, readonly SiteFacts[]>()
 
-/** For how many choices of rules and clocks a state is kept. */
+/** Number of combinations of rules and clock to keep for a state. */
 const MOST_KEPT = 3
-/** Without a clock that was given, what was found out less than this ago still holds; ms. */
+/** Facts without a given clock are valid for this long; ms. */
 const CLOCK_HOLDS = 60_000
 
 export interface FactsOptions {
@@ -19,13 +19,13 @@ export interface FactsOptions {
   readonly rules?: readonly Rule[]
   /** The clock, for years and countdowns; default the machine's. */
   readonly now?: Date | undefined
-  /** Whether nobody will ask for the same again, or for what a change makes of it. */
+  /** Whether neither this state nor a change of it will be asked for again. */
   readonly isLast?: boolean
 }
 
 /**
- * What rules see of a site: as it is known, else worked out from a state that the site was made out of, else by looking
- * at every page. Yields the number of pages that were looked at.
+ * The facts of a site: kept ones, else derived from an earlier state, else from looking at every page. Yields the number
+ * of pages that were looked at.
  */
 export function* gatherFacts(resolved: ResolvedSite, options: FactsOptions = {}): Generator<number, SiteFacts> {
   const { now, isLast = false } = options
@@ -41,25 +41,25 @@ export function* gatherFacts(resolved: ResolvedSite, options: FactsOptions = {})
     const step = new Step(facts, resolved)
     yield* step.looking()
     const kept = keep(step.facts())
-    // A file that is read again and again would be held in all its states.
-    if (resolved.change?.isReread) resolved.letGo()
+    // Otherwise all earlier states of a file that is read again and again would stay in memory.
+    if (resolved.change?.isReread) resolved.release()
     return kept
   }
   const facts = yield* SiteFacts.gather(resolved, askedRules(rules), now ?? new Date(), isLast)
   return isLast ? facts : keep(facts)
 }
 
-/** The same, in one go. */
+/** `gatherFacts` without interruption. */
 export const factsOf = (resolved: ResolvedSite, options: FactsOptions = {}): SiteFacts =>
   toEnd(gatherFacts(resolved, options))
 
-/** Keeps what was found out about a state. */
+/** Keeps the facts of a state. */
 export function keep(facts: SiteFacts): SiteFacts {
   known.set(facts.resolved, [facts, ...(known.get(facts.resolved) ?? [])].slice(0, MOST_KEPT))
   return facts
 }
 
-/** The states that a site was made out of, nearest first, as far as they are held on to. */
+/** The states that a site was made from, nearest first, as far as they are in memory. */
 export function* earlierStates(resolved: ResolvedSite): Iterable<ResolvedSite> {
   for (let here = resolved.change?.before; here; here = here.change?.before) yield here
 }

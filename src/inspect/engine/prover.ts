@@ -1,6 +1,6 @@
 import { fromPointer, toPointer, valueAt, type Json } from '../../model/json.js'
 import type { Patch } from '../../model/patch.js'
-import { sectionsWith } from '../../model/sections.js'
+import { JOINED_LISTS } from '../../model/sections.js'
 import { toGroups, keyOf, ofPages } from '../groups.js'
 import { repeatsOverride, undoesOnPurpose } from '../on-purpose.js'
 import { pagesInWords } from '../propose.js'
@@ -11,66 +11,53 @@ import type { SiteFacts } from './site-facts.js'
 import { changedPages, Step, tryPatch } from './step.js'
 
 /**
- * How many fixes are looked for: `all`; `first`, none beyond the first that is certain; `certain`, the same without those
- * that a person has to choose and those that change other pages.
+ * How many fixes to look for. `all`: every one. `first`: stop at the first certain one. `certain`: the same, and skip
+ * choices and fixes that change other pages.
  */
 export type HowMany = 'all' | 'first' | 'certain'
 
-/** What was tried for a finding: the fixes that hold, and why other proposals do not. */
+/** The proposals that were tried for a finding: fixes, and refused ones with the reason. */
 export interface Tried {
   readonly fixes: readonly Fix[]
   readonly refused: readonly Refusal[]
 }
 
-/** What became of a proposal: a fix, or a reason why not; neither where it changes nothing. */
+/** The result of trying a proposal: a fix or a refusal; neither if it changes nothing. */
 interface Proof {
   readonly fix?: Fix
   readonly refused?: Refusal
 }
 
-/** Past so many pages a fix for each is of no use, and trying them would take its time. */
+/** Findings on more pages than this get no fix page by page. */
 const MOST_PARTS = 40
-/** How often a fix may be tidied up after. */
+/** How many times a fix may be extended to clear away what it causes. */
 const MOST_ROUNDS = 3
-/** How many steps are kept for proposals that are the same; these come one after the other. */
+/** Number of recent steps to keep: equal proposals follow each other. */
 const MOST_KEPT = 8
 
-/** Lists to which every file adds. */
-const LISTS = new Set<string>(sectionsWith('holds', 'list'))
-
 const STAYS = 'the conflict would stay'
-/** Notes on how the site is written, none of which a visitor sees. */
-const HOUSEKEEPING: ReadonlySet<string> = new Set([
-  ...['override-redundant', 'override-repeated', 'setting-asleep', 'copy-drifted', 'template-copies'],
-  ...['surround-unused', 'template-unused', 'assign-shadowed', 'allow-unused'],
-])
-/** What is cleared away with the fix that causes it: settings without effect. */
-const TIDIED: ReadonlySet<string> = new Set(['override-redundant', 'override-repeated'])
-/** What is left over where a thing is used no more. */
-const LEFT_OVER: ReadonlySet<string> = new Set(['surround-unused', 'template-unused'])
 
 /**
- * Tries proposals in memory and reports those that hold: the finding is gone, no finding of an error or warning comes, and
- * the other pages that change are named.
+ * Tries proposals in memory. A proposal becomes a fix if the finding is gone and no error or warning is new; the other
+ * pages that it changes are listed with it.
  */
 export class Prover {
   readonly #base: SiteFacts
+  readonly #isInBase: boolean
   readonly #steps = new Map<string, Step | undefined>()
 
-  readonly #isInBase: boolean
-
-  /** @param isInBase - Whether fixes may change entries of lists that files underneath add. */
+  /** @param isInBase - Whether fixes may change list entries that come from extended files. */
   constructor(base: SiteFacts, isInBase = false) {
     this.#base = base
     this.#isInBase = isInBase
   }
 
-  /** The step that a fix takes, which it was proven by. */
+  /** The step of a fix. */
   stepOf({ patch }: Fix): Step | undefined {
     return this.#step(patch)
   }
 
-  /** The fixes of a group in the order in which they are offered: the certain ones, choices, those that change other pages. */
+  /** Tries a group's proposals. Fixes come in the order certain, choices, those that change other pages. */
   *tryGroup(rule: Rule, group: Group, howMany: HowMany): Steps<Tried> {
     const proposals = this.#proposals(rule, group)
     const proofs = new Map<Proposal, Proof>()
@@ -95,7 +82,7 @@ export class Prover {
     }
   }
 
-  /** What a rule proposes; what would undo something set on purpose is a choice, whatever the rule calls it. */
+  /** A rule's proposals; those that would undo something set on purpose become choices. */
   #proposals(rule: Rule, group: Group): readonly Proposal[] {
     const { resolved } = this.#base
     return (rule.propose?.(group, resolved) ?? []).map((proposal) =>
@@ -103,14 +90,14 @@ export class Prover {
     )
   }
 
-  /** What helps each page by itself, where no one change helps them all; pages it cannot help are left out. */
+  /** A fix that combines one proposal for each page; pages without one are left out. */
   *#pageByPage(rule: Rule, group: Group): Steps<Fix | undefined> {
     if (group.pages.length < 2 || group.pages.length > MOST_PARTS) return undefined
     const alone = group.pages.map((page) => {
       const mine = ofPages(rule, group, [page])
       return { page, mine, proposals: this.#proposals(rule, mine).filter(({ choice }) => !choice) }
     })
-    // What overrides each page alone and nothing else is most often enough, and is tried for all of them at once.
+    // Overrides on each page usually suffice, so these are tried for all pages at once first.
     const overrides = alone.map(({ page, proposals }) => ({
       page,
       of: proposals.find(({ patch }) => overridesOnly(patch, page)),
@@ -131,7 +118,7 @@ export class Prover {
     return yield* this.#proveParts(rule, group, parts)
   }
 
-  /** What helps pages by themselves, as one fix. */
+  /** Tries the parts as one fix. */
   *#proveParts(rule: Rule, group: Group, parts: readonly Part[]): Steps<Fix | undefined> {
     if (parts.length === 0) return undefined
     const titles = [...new Set(parts.map(({ page, of }) => withoutPage(of.title, page)))]
@@ -152,16 +139,16 @@ export class Prover {
       const found = yield* this.#contradictions(step, rule, group, proposal.choice === true)
       if (typeof found === 'string') return refuse(found)
       const mayLeave = proposal.choice === true || rule.severity === 'note'
-      const fresh = mayLeave ? found.filter((fact) => !LEFT_OVER.has(fact.rule.id)) : found
-      const more = fresh.length > 0 ? this.#tidyUp(step, fresh) : undefined
-      // Housekeeping never blocks the fix of something that a visitor sees.
-      const inTheWay = fresh.filter((fact) => !HOUSEKEEPING.has(fact.rule.id) || HOUSEKEEPING.has(rule.id))
+      const fresh = mayLeave ? found.filter((fact) => fact.rule.upkeep !== 'unused') : found
+      const more = fresh.length > 0 ? this.#clearAway(step, fresh) : undefined
+      // Upkeep never blocks the fix of something that a visitor sees.
+      const inTheWay = fresh.filter((fact) => !fact.rule.upkeep || rule.upkeep)
       if (!more && inTheWay.length > 0 && rule.severity === 'note') return refuse(wouldCause(inTheWay))
       if (!more) {
         const others = changedPages(step, group.pages)
         return { fix: { ...proposal, patch, pages: group.pages, ...(others.length > 0 && { others }) } }
       }
-      // What would only remove again what was added leads nowhere.
+      // A fix whose own addition would be cleared away again is no fix.
       if (more.some(({ op, path }) => op === 'remove' && !this.#isThere(path))) return {}
       patch = [...patch, ...more]
     }
@@ -178,7 +165,7 @@ export class Prover {
     return this.#steps.get(key)
   }
 
-  /** The housekeeping that a step brings; or, at the first sign that it will not do, why. */
+  /** The notes that a step causes, or the reason why it is no fix. */
   *#contradictions(step: Step, rule: Rule, group: Group, isChoice: boolean): Steps<string | readonly RuleFact[]> {
     if (!(yield* this.#settles(step, rule, group))) return STAYS
     const counts: Counts = new Map()
@@ -186,7 +173,7 @@ export class Prover {
       const { gone, came } = step.ofPage(id)
       addCounts(counts, gone, -1)
       addCounts(counts, came)
-      // What a rule about the site sees of a page by itself counts together with what it judges.
+      // Site rules are counted below, together with their judgments.
       const worse = came.filter((fact) => fact.rule.scope !== 'site' && isHarm(fact) && isGrown(fact, counts))
       if (worse.length > 0) return wouldCause(worse)
       yield
@@ -194,14 +181,14 @@ export class Prover {
     const { gone, came } = step.delta
     const all = addCounts(addCounts(new Map(), gone, -1), came)
     const known = this.#base.byKey
-    // A finding that is decided elsewhere since is a new one; who takes a choice may have that.
+    // A finding that is now decided elsewhere counts as new, except after a choice.
     const grown = came.filter((fact) => isGrown(fact, all) || (!isChoice && !known.has(keyOf(fact))))
     const worse = grown.filter(isHarm)
     if (worse.length > 0) return wouldCause(worse)
     return [...countsOf(rule, group)].every(([key, times]) => (all.get(key) ?? 0) <= -times) ? grown : STAYS
   }
 
-  /** Whether a rule about pages, asked before all others, sees less of the group than before. */
+  /** Whether the group's own rule, asked before all others, no longer reports its cases. */
   *#settles(step: Step, rule: Rule, group: Group): Steps<boolean> {
     const mine = countsOf(rule, group)
     if (rule.scope === 'site') return true
@@ -217,9 +204,9 @@ export class Prover {
     return true
   }
 
-  /** What clears away housekeeping that a change brought about, such as an override it made redundant. */
-  #tidyUp({ after }: Step, fresh: readonly RuleFact[]): Patch | undefined {
-    const left = fresh.filter((fact) => TIDIED.has(fact.rule.id))
+  /** A patch that clears away what a change made superfluous, such as an override that is redundant since. */
+  #clearAway({ after }: Step, fresh: readonly RuleFact[]): Patch | undefined {
+    const left = fresh.filter((fact) => fact.rule.upkeep === 'cleared')
     for (const { rule, group } of toGroups(left, after)) {
       const proposals = rule.propose?.(group, after) ?? []
       const first = proposals.find(({ choice, patch }) => !choice && patch.length > 0)
@@ -228,12 +215,12 @@ export class Prover {
     return undefined
   }
 
-  /** The file underneath whose list entry a patch changes: no other file can. */
+  /** The extended file whose list entry a patch changes; such an entry cannot be changed from another file. */
   #entryUnderneath(patch: Patch): string | undefined {
     const { site } = this.#base.resolved
     const changed = patch.find(({ path }) => {
       const [section = '', position] = fromPointer(path)
-      const isEntry = LISTS.has(section) && position !== undefined && position !== '-'
+      const isEntry = JOINED_LISTS.has(section) && position !== undefined && position !== '-'
       return isEntry && this.#isThere(toPointer([section, position])) && site.nearness(path) > 0
     })
     return changed && site.locate(changed.path).file
@@ -244,7 +231,7 @@ export class Prover {
   }
 }
 
-/** What helps one page of a group by itself. */
+/** The proposal for one page of a group. */
 interface Part {
   readonly page: string
   readonly of: Proposal
@@ -252,10 +239,10 @@ interface Part {
 
 const isHarm = ({ rule }: RuleFact): boolean => rule.severity !== 'note'
 
-/** Whether any place of a fact has more of its rule than before. */
+/** Whether the rule of a fact is reported more often than before on any of its pages. */
 const isGrown = (fact: RuleFact, counts: Counts): boolean => keysOf(fact).some((key) => (counts.get(key) ?? 0) > 0)
 
-/** How often each case of a group is seen. */
+/** Counts the cases of a group. */
 const countsOf = (rule: Rule, { worst, cases }: Group): Counts =>
   addCounts(new Map(), [{ rule, fact: worst, cases, page: undefined }])
 
@@ -270,7 +257,7 @@ const overridesOnly = (patch: Patch, page: string): boolean =>
 const rankOf = ({ choice, others }: Fix): number => (others ? 2 : choice ? 1 : 0)
 const byCertainty = (a: Fix, b: Fix): number => rankOf(a) - rankOf(b)
 
-/** Without fixes that put one override on several pages, where a layer that decides for them can take it. */
+/** Drops fixes that repeat an override on several pages if another fix sets it once. */
 function withoutRepeats(fixes: readonly Fix[]): readonly Fix[] {
   const kept = (alike: readonly Fix[]): readonly Fix[] => {
     const once = alike.filter(({ patch }) => !repeatsOverride(patch))
@@ -279,7 +266,7 @@ function withoutRepeats(fixes: readonly Fix[]): readonly Fix[] {
   return [...kept(fixes.filter(({ choice }) => !choice)), ...kept(fixes.filter(({ choice }) => choice))]
 }
 
-/** What a step would bring about, by rule and page. */
+/** The reason for a refusal: the rule and pages of what a step would cause. */
 function wouldCause(facts: readonly RuleFact[]): string {
   const [{ rule, cases }] = facts as readonly [RuleFact, ...RuleFact[]]
   const pages = [...new Set(cases.map(({ page }) => page))]

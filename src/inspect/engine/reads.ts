@@ -6,23 +6,24 @@ import { DEFAULT_KIND, type Site } from '../../model/site.js'
 import { changedIds } from '../../resolve/reach.js'
 
 /**
- * Names what was read of a site: `menus/primary` one thing, `menus/*` which there are, `theme` a whole section,
- * `pages/door/access` a key of a page, `pages/door` whether it is there, `path:/visit` and `listed:article` who has it.
+ * A recorded read of a site: `menus/primary` one thing, `menus/*` which things there are, `theme` a whole section,
+ * `pages/door/access` a key of a page, `pages/door` whether the page exists, `path:/visit` and `listed:article` the pages
+ * with that path or kind.
  */
 export type ReadKey = string
 
 const ALL_SECTIONS = (Object.keys(SECTIONS) as SectionName[]).filter((section) => section !== 'pages')
-/** Sections that are read thing by thing. */
+/** Sections whose reads are recorded thing by thing. */
 const BY_ID = ALL_SECTIONS.filter((section) => SECTIONS[section].holds === 'map' && section !== 'viewports')
 const WHOLE = ALL_SECTIONS.filter((section) => !BY_ID.includes(section))
 
 const ALL = Symbol('all')
 
-/** All things of a section, which is then noted as a whole: noting each of many costs more than reading them. */
+/** All things of a section, recorded as one read: recording each of them costs more than reading it. */
 export const allOf = <T extends object>(things: T | undefined): T | undefined =>
   things && ((things as { readonly [ALL]?: T })[ALL] ?? things)
 
-/** A site that notes what is read of it, for as long as somebody wants to know. */
+/** A site that records what is read of it while `during` runs. */
 export class ReadSite {
   readonly site: Site
   #reads: Set<ReadKey> | undefined
@@ -32,7 +33,7 @@ export class ReadSite {
     this.site = this.#noting(site)
   }
 
-  /** Does some work, and adds what it reads to `reads`; the keys of the page `own` are left out. */
+  /** Runs `work` and adds what it reads to `reads`, except the keys of the page `own`. */
   during<T>(work: () => T, reads: Set<ReadKey>, own?: string): T {
     const [outerReads, outerOwn] = [this.#reads, this.#own]
     this.#reads = reads
@@ -91,7 +92,7 @@ export class ReadSite {
   }
 }
 
-/** A map of which each entry that is read is noted, and so is the question which there are. */
+/** A map that records reads of its entries, and of the list of its keys as `name/*`. */
 function notingThings<T extends object>(things: T, name: string, note: (key: ReadKey) => void): T {
   const keys = new Map<string, ReadKey>()
   const noteEntry = (key: string | symbol): void => {
@@ -111,7 +112,7 @@ function notingThings<T extends object>(things: T, name: string, note: (key: Rea
 
 type Keyed = Readonly<Record<string, unknown>> | undefined
 
-/** What of two states of a site reads differently; `edited` are the pages that may differ. */
+/** The reads that give another result in the later state; `edited` are the pages that may differ. */
 export function changedReads(before: Site, after: Site, edited: Iterable<string>): ReadonlySet<ReadKey> {
   const changed = new Set<ReadKey>()
   for (const section of WHOLE) if (before.data[section] !== after.data[section]) changed.add(section)
@@ -137,6 +138,6 @@ export function changedReads(before: Site, after: Site, edited: Iterable<string>
   return changed
 }
 
-/** The kind among whose published pages a page is. */
+/** The kind of a published page. */
 const listedAs = (page: PageData | undefined): string | undefined =>
   page && page.status !== 'draft' ? (page.kind ?? DEFAULT_KIND) : undefined

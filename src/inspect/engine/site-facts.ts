@@ -1,3 +1,4 @@
+import { sortBy } from 'es-toolkit'
 import { LayeredMap } from '../../model/layered-map.js'
 import { jsonPointer } from '../../model/entries.js'
 import type { ResolvedSite } from '../../resolve/resolve-site.js'
@@ -13,13 +14,13 @@ import type { ReadKey } from './reads.js'
 import { tallyOf, type Marks } from './tally.js'
 import { measurePage } from '../../measure/page.js'
 
-/** What is known of a rule about the whole site, by the keys of its marks. */
+/** The marks and facts of a site rule, by key. */
 export interface Judged {
   readonly marks: LayeredMap<Marks>
   readonly facts: LayeredMap<readonly RuleFact[]>
 }
 
-/** Who rests on what was read. Some of them may not any more. */
+/** Readers (pages or keys) by what they read; may contain readers that have stopped reading it. */
 export type Readers = Map<ReadKey, Set<string>>
 
 export function addReaders(readers: Readers, reads: Iterable<ReadKey>, reader: string): void {
@@ -30,20 +31,20 @@ export function addReaders(readers: Readers, reads: Iterable<ReadKey>, reader: s
   }
 }
 
-/** What is known of one state of a site; a later state shares what stays. */
+/** The results for one state of a site; later states share what is unchanged. */
 export interface KnownParts {
   readonly looks: LayeredMap<Look>
   readonly judged: ReadonlyMap<SiteRule, Judged>
   /** Pages by what their looks read of the rest of the site. */
   readonly readers: Readers
-  /** Keys of each rule by what their judgment read. */
+  /** For each rule, the keys by what judging them read. */
   readonly judgedReaders: ReadonlyMap<SiteRule, Readers>
 }
 
-/** The most pages of which measures are kept. */
+/** Number of pages whose measures are kept. */
 const MOST_MEASURED = 200
 
-/** All that rules see of one state of a site; what a change makes of it a `Step` works out. */
+/** The facts of all rules for one state of a site; a `Step` derives those of a changed site. */
 export class SiteFacts {
   readonly resolved: ResolvedSite
   readonly rules: AskedRules
@@ -80,7 +81,7 @@ export class SiteFacts {
     const readers: Readers = new Map()
     for (const id of resolved.pageIds) {
       const { look } = looker.glance(id)
-      // Marks are there for the judgment of a changed site.
+      // Looks keep marks only for judging a changed site.
       looks.set(id, isLast ? { ...look, marks: [] } : look)
       if (!isLast) addReaders(readers, look.reads, id)
       for (const mark of look.marks) {
@@ -122,7 +123,7 @@ export class SiteFacts {
     return made
   }
 
-  /** What all rules see, less what is allowed. */
+  /** The facts of all rules, without allowed ones. */
   get all(): readonly RuleFact[] {
     if (!this.#all) {
       const passed = this.allowances.pass([...this.everyFact()], (this.#usage = new Map()))
@@ -131,18 +132,18 @@ export class SiteFacts {
     return this.#all
   }
 
-  /** How often each entry of `allow` let something pass. */
+  /** How often each entry of `allow` was used. */
   get usage(): Usage {
     void this.all
     return this.#usage
   }
 
-  /** The same by rule and deciding place. */
+  /** `all` by rule and deciding place. */
   get byKey(): ReadonlyMap<string, readonly RuleFact[]> {
     return (this.#byKey ??= factsByKey(this.all))
   }
 
-  /** The same as groups, in no order. */
+  /** `all` as groups, in no order. */
   *groups(): Iterable<RuleGroup> {
     for (const facts of this.byKey.values()) yield groupOf(facts, this.resolved)
   }
@@ -152,10 +153,10 @@ export class SiteFacts {
     const { looks, judged } = this.parts
     for (const id of this.resolved.pageIds) yield* looks.get(id)?.facts ?? []
     for (const { facts } of judged.values())
-      for (const key of inToldOrder(facts.keys, this.resolved)) yield* facts.get(key) ?? []
+      for (const key of inDocumentOrder(facts.keys, this.resolved)) yield* facts.get(key) ?? []
   }
 
-  /** What is reported about entries of `allow` that let nothing pass; that is known only when every rule was asked. */
+  /** The facts about entries of `allow` that were not used; none unless every rule was asked. */
   unusedFacts(usage: Usage): readonly RuleFact[] {
     const { all } = this.rules
     const severity = this.resolved.site.data.severity ?? {}
@@ -169,18 +170,17 @@ export class SiteFacts {
   }
 }
 
-/** Keys by what they are told as: entries of lists have other ids in a site that was read afresh. */
-function inToldOrder(keys: readonly string[], { site }: ResolvedSite): readonly string[] {
-  const told = new Map(keys.map((key) => [key, jsonPointer(site.data, key)]))
-  const textOf = (key: string): string => told.get(key) ?? key
-  return [...keys].sort((a, b) => (textOf(a) < textOf(b) ? -1 : 1))
+/** Keys ordered by their JSON Pointers: entry ids differ in a site that is read again. */
+function inDocumentOrder(keys: readonly string[], { site }: ResolvedSite): readonly string[] {
+  const placed = keys.map((key) => ({ key, pointer: jsonPointer(site.data, key) }))
+  return sortBy(placed, ['pointer']).map(({ key }) => key)
 }
 
 const OF_REALITY: ReadonlySet<string> = new Set(RULES.filter((rule) => rule.scope === 'reality').map((rule) => rule.id))
-/** What only observing real pages may find is not known to be permitted for nothing. */
+/** Rules that only observing real pages can report may still use an entry. */
 const isEnforceable = ({ rules }: Allowance): boolean => !rules.every((rule) => OF_REALITY.has(rule))
 
-/** What one rule sees in the marks under a key; what of the site it rests on is noted. */
+/** Judges a rule under one key; `readers` records what it reads of the site. */
 export function judge(
   looker: Looker,
   rule: SiteRule,

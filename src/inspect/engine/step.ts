@@ -23,17 +23,17 @@ export interface FactsDelta {
   readonly came: readonly RuleFact[]
 }
 
-/** Is told of each page that was looked at, with its measures as far as they are known. */
+/** Called for each page that was looked at, with its measures as far as they are known. */
 export type OnLook = (page: string, before: PageMeasures | undefined, after: PageMeasures | undefined) => void
 
-/** Of so many pages that were looked at in a step the measures are kept. */
+/** Number of looked-at pages whose measures a step keeps. */
 const MOST_MEASURED = 1000
 
-/** What a change does to what rules see; each page that it affects is looked at when it is asked for, and once. */
+/** What a change does to the facts of a site. Affected pages are looked at once, when they are asked for. */
 export class Step {
   readonly base: SiteFacts
   readonly after: ResolvedSite
-  /** Pages to look at again, in no order; those that are gone included. */
+  /** Pages to look at again, removed ones included; in no order. */
   readonly affected: ReadonlySet<string>
   readonly #allowances: Allowances
   readonly #looker: Looker
@@ -64,7 +64,7 @@ export class Step {
     this.#isReordered = isReordered(a.pageIds, b.pageIds)
   }
 
-  /** A page as it is after the change; `undefined` where it is gone. */
+  /** A page after the change; `undefined` if it was removed. */
   glance(id: string): Glance | undefined {
     if (!this.after.site.pageData(id)) return undefined
     let glance = this.#glances.get(id)
@@ -75,7 +75,7 @@ export class Step {
     return glance
   }
 
-  /** What is seen of a page after the change; `undefined` where it is gone. */
+  /** What rules report of a page after the change; `undefined` if it was removed. */
   look(id: string): Look | undefined {
     const glance = this.glance(id)
     const look = glance?.look
@@ -83,7 +83,7 @@ export class Step {
     return look
   }
 
-  /** Looks at all pages that it affects, one after the other; yields their number so far. */
+  /** Looks at all affected pages; yields their number so far. */
   *looking(onLook?: OnLook): Generator<number> {
     const { resolved } = this.base
     let done = 0
@@ -97,7 +97,7 @@ export class Step {
     }
   }
 
-  /** What the change does to the facts of one page, less what is allowed. */
+  /** The change to the facts of one page, without allowed ones. */
   ofPage(id: string): FactsDelta {
     return {
       gone: this.base.allowances.pass(this.base.look(id)?.facts ?? []),
@@ -105,12 +105,12 @@ export class Step {
     }
   }
 
-  /** What one rule sees of a page after the change, less what is allowed; nothing of a page that is gone. */
+  /** The facts of one rule on a page after the change, without allowed ones; none if the page was removed. */
   ofRuleOnPage(rule: Rule, id: string): readonly RuleFact[] {
     return this.#allowances.pass(this.glance(id)?.ofRule(rule).facts ?? [])
   }
 
-  /** All that it does to what rules see, less what is allowed. */
+  /** The change to all facts, without allowed ones. */
   get delta(): FactsDelta {
     return (this.#delta ??= this.#wholeDelta())
   }
@@ -118,7 +118,7 @@ export class Step {
   #wholeDelta(): FactsDelta {
     const { base } = this
     const [before, after] = [base.allowances, this.#allowances]
-    // Where other entries of `allow` hold, they may let pass what did not change.
+    // Changed entries of `allow` can affect facts that did not change.
     if (!after.isLike(before) || (!before.isEmpty && this.#areSelectedOtherwise())) {
       const [old, now] = [new Set(base.all), new Set(this.facts().all)]
       return { gone: base.all.filter((fact) => !now.has(fact)), came: [...now].filter((fact) => !old.has(fact)) }
@@ -142,7 +142,7 @@ export class Step {
     }
   }
 
-  /** Whether selectors mean another choice of the pages that stay. */
+  /** Whether selectors may match other pages than before. */
   #areSelectedOtherwise(): boolean {
     return [...this.affected].some((id) => {
       const [old, now] = [this.base.look(id)?.core, this.look(id)?.core]
@@ -169,7 +169,7 @@ export class Step {
     return this.#judged
   }
 
-  /** Judges a rule again under each key of which a page has other marks, or whose judgment read something that changed. */
+  /** Judges a rule again under each key whose marks changed or whose judgment read something that changed. */
   #judge(rule: SiteRule, known: Judged, touched: Touched = UNTOUCHED): Judgment {
     const { base, after } = this
     const { pages, came } = touched
@@ -197,7 +197,7 @@ export class Step {
     return { keys, judged: { marks: allMarks, facts: known.facts.with(facts) } }
   }
 
-  /** What is known of the site after the change. */
+  /** The facts of the site after the change. */
   facts(): SiteFacts {
     return (this.#facts ??= this.#arrive())
   }
@@ -213,7 +213,7 @@ export class Step {
   }
 }
 
-/** What pages change of the marks of a rule: under which keys, and all marks that they have then. */
+/** The changed marks of a rule: their keys, their pages, and all marks of these pages after the change. */
 interface Touched {
   readonly keys: Set<string>
   readonly pages: Set<string>
@@ -222,19 +222,19 @@ interface Touched {
 
 const UNTOUCHED: Touched = { keys: new Set(), pages: new Set(), came: [] }
 
-/** What is known of a rule after a step, and the keys that were judged again. */
+/** The marks and facts of a rule after a step, and the keys that were judged again. */
 interface Judgment {
   readonly keys: ReadonlySet<string>
   readonly judged: Judged
 }
 
-/** What is seen under the keys that were judged again. */
+/** The facts before and after under the keys that were judged again. */
 function deltaOf(before: Judged, { keys, judged }: Judgment): FactsDelta {
   const factsOf = ({ facts }: Judged): readonly RuleFact[] => [...keys].flatMap((key) => facts.get(key) ?? [])
   return { gone: factsOf(before), came: factsOf(judged) }
 }
 
-/** Whether pages that stay follow each other in another order. */
+/** Whether the pages in both states are in a different order. */
 function isReordered(before: readonly string[], after: readonly string[]): boolean {
   if (before === after) return false
   const [old, now] = [new Set(before), new Set(after)]
@@ -242,7 +242,7 @@ function isReordered(before: readonly string[], after: readonly string[]): boole
   return before.filter((id) => now.has(id)).some((id, n) => id !== stayed[n])
 }
 
-/** All that changed from one state to a later one. @throws {ValueError} Where the later one was not made out of it. */
+/** Everything that changed between two states. @throws {ValueError} If the later one was not made from the earlier. */
 function changesSince(before: ResolvedSite, after: ResolvedSite) {
   const edited = new Set<string>()
   const reached = new Set<string>()
@@ -258,7 +258,7 @@ function changesSince(before: ResolvedSite, after: ResolvedSite) {
   return { edited, reach: isAll ? ('all' as const) : reached }
 }
 
-/** The site with a patch applied in memory; `undefined` where that is no site, or nothing is changed. */
+/** Applies a patch in memory; `undefined` if it is empty or the result is not a valid site. */
 export function tryPatch(resolved: ResolvedSite, patch: Patch): ResolvedSite | undefined {
   if (patch.length === 0) return undefined
   try {
@@ -270,8 +270,8 @@ export function tryPatch(resolved: ResolvedSite, patch: Patch): ResolvedSite | u
 }
 
 /**
- * The pages of which a visitor gets something else after a step, at any viewport, in the order of the site; some of them,
- * and those that it brings, are not asked.
+ * The pages that look different after a step at any viewport, in the order of the site; without the pages in `but` and new
+ * pages.
  */
 export function changedPages(step: Step, but: readonly string[] = []): readonly string[] {
   const { resolved } = step.base
@@ -282,7 +282,7 @@ export function changedPages(step: Step, but: readonly string[] = []): readonly 
   return changed.size === 0 ? [] : resolved.pageIds.filter((id) => changed.has(id))
 }
 
-/** Whether a visitor gets something else of a page that was there before a step: other boxes or other facets. */
+/** Whether a page has other boxes or facets after a step. */
 export function isChanged(step: Step, id: string): boolean {
   const sight = step.glance(id)?.sight
   if (!sight) return true
@@ -293,7 +293,7 @@ export function isChanged(step: Step, id: string): boolean {
   if (before.length !== after.length) return true
   if (before.some((measure, n) => hasOtherBoxes(measure, after[n] as PageMeasure))) return true
   return !isSameRecord(facetRecord(old, before), facetRecord(now, after), (a, b) =>
-    isSameRecord(a as Facets, b as Facets, (x, y) => x === y || equal(x, y)),
+    isSameRecord(a as Facets, b as Facets, equal),
   )
 }
 

@@ -7,7 +7,7 @@ import type { Tally } from '../tally.js'
 /** Marks of one rule under one key, in the order of the site's pages. */
 export type Marks = readonly Mark[]
 
-/** What a rule is given of the marks under a key. */
+/** Tallies the marks under a key for a rule. */
 export function tallyOf(marks: Marks): Tally {
   let lists: ReadonlyMap<string, Marks> | undefined
   const byValue = (): ReadonlyMap<string, Marks> => (lists ??= listsBy(marks, ({ value }) => value))
@@ -18,7 +18,7 @@ export function tallyOf(marks: Marks): Tally {
   }
 }
 
-/** Marks with those of some pages replaced. */
+/** Replaces the marks of some pages. */
 export function withMarks(
   marks: Marks,
   pages: ReadonlySet<string>,

@@ -5,6 +5,7 @@ import { allowRule } from '../rule.js'
 export const allowUnused = allowRule({
   id: 'allow-unused',
   severity: 'note',
+  upkeep: 'other',
   facet: 'policy',
   summary: 'An entry of `allow` permits nothing.',
   matters: 'It will hide the next mistake of its kind.',

@@ -16,6 +16,7 @@ import { WhereIndex } from '../../select/where-index.js'
 export const assignShadowed = siteRule({
   id: 'assign-shadowed',
   severity: 'note',
+  upkeep: 'other',
   facet: 'assignment',
   summary: 'An assign entry matches pages and decides nothing on any of them.',
   matters: 'Whoever changes it waits for something to happen.',

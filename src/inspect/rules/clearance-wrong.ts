@@ -1,5 +1,5 @@
 import { firstContent, takesNoRoom } from '../../measure/printed.js'
-import { sayInstead } from '../propose.js'
+import { setInstead } from '../propose.js'
 import { px } from '../words.js'
 import { viewRule } from '../rule.js'
 import type { Sight } from '../sight.js'
@@ -48,14 +48,14 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { t
     cases.some((c) => c.place)
       ? []
       : [
-          ...sayInstead(
+          ...setInstead(
             site,
             { at, pages },
             'header.clearance',
             'auto',
             'keep exactly the header’s height free: clearance auto',
           ),
-          ...sayInstead(site, { at, pages }, 'header.clearance', 0, 'no clearance'),
+          ...setInstead(site, { at, pages }, 'header.clearance', 0, 'no clearance'),
         ],
 })
 

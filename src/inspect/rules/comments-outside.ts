@@ -1,4 +1,4 @@
-import { overridePages, pagesInWords, sayInstead } from '../propose.js'
+import { overridePages, pagesInWords, setInstead } from '../propose.js'
 import { px } from '../words.js'
 import { viewRule } from '../rule.js'
 import { COMMENTS_SHARE } from '../thresholds.js'
@@ -32,7 +32,7 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { t
     })
   },
   propose: ({ at, pages, worst }, { site }) => [
-    ...sayInstead(site, { at, pages }, 'comments.maxWidth', 'none', 'let the comments be as wide as the column'),
+    ...setInstead(site, { at, pages }, 'comments.maxWidth', 'none', 'let the comments be as wide as the column'),
     {
       title: `let the comments be ${worst.words?.['width'] ?? ''} wide on ${pagesInWords(pages)}`,
       patch: overridePages(site, pages, 'comments.maxWidth', worst.words?.['width'] ?? 'none'),

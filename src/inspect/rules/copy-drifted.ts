@@ -10,6 +10,7 @@ import { allOf } from '../engine/reads.js'
 export const copyDrifted = siteRule({
   id: 'copy-drifted',
   severity: 'note',
+  upkeep: 'other',
   facet: 'template',
   summary: 'A copy differs from what it was copied from, in something not listed in `own`.',
   matters: 'Two things that visitors take for one begin to differ, a little more with every edit.',

@@ -1,5 +1,5 @@
 import { hasBackground } from '../behind.js'
-import { sayInstead } from '../propose.js'
+import { setInstead } from '../propose.js'
 import { viewRule } from '../rule.js'
 import type { Sight } from '../sight.js'
 import { TOLERANCE_PX } from '../thresholds.js'
@@ -32,7 +32,7 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { t
     // A header that stays when the page is scrolled still does.
     const isFixed = pages.some((id) => resolved.page(id).at(viewport).value('header.position') === 'fixed')
     const position = isFixed ? 'sticky' : 'flow'
-    return sayInstead(resolved.site, { at, pages }, 'header.position', position, 'let the header take its room')
+    return setInstead(resolved.site, { at, pages }, 'header.position', position, 'let the header take its room')
   },
 })
 

@@ -9,6 +9,7 @@ import type { PageSight } from '../page-sight.js'
 export const overrideRedundant = pageRule({
   id: 'override-redundant',
   severity: 'note',
+  upkeep: 'cleared',
   facet: 'override',
   summary: 'A page’s own setting equals what the page gets without it.',
   matters: 'It is one more thing to remember, and it will block the next change to the site.',

@@ -9,6 +9,7 @@ import type { PageSight } from '../page-sight.js'
 export const overrideRepeated = siteRule({
   id: 'override-repeated',
   severity: 'note',
+  upkeep: 'cleared',
   facet: 'override',
   summary: 'Most pages of a kind have the same override: it is not an exception, but the rule of the kind.',
   matters: 'The next page of the kind will lack it.',

@@ -13,6 +13,7 @@ const LAYERS = new Set(['template', 'assign', 'builder', 'page'])
 export const settingAsleep = siteRule({
   id: 'setting-asleep',
   severity: 'note',
+  upkeep: 'other',
   facet: 'override',
   summary: 'A setting is for something that none of the pages it reaches prints.',
   matters: 'It has no effect now, and takes effect unexpectedly when the template changes.',

@@ -1,4 +1,4 @@
-import { sayInstead } from '../propose.js'
+import { setInstead } from '../propose.js'
 import { px } from '../words.js'
 import { viewRule } from '../rule.js'
 import { TOLERANCE_PX } from '../thresholds.js'
@@ -31,5 +31,5 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, items: [ { t
     report({ numbers: { unclaimed: inner - column }, ...sight.decider('width.columnMax') })
   },
   propose: ({ at, pages }, { site }) =>
-    sayInstead(site, { at, pages }, 'width.columnMax', 'none', 'set width.columnMax: none'),
+    setInstead(site, { at, pages }, 'width.columnMax', 'none', 'set width.columnMax: none'),
 })

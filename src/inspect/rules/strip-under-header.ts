@@ -1,4 +1,4 @@
-import { sayInstead } from '../propose.js'
+import { setInstead } from '../propose.js'
 import { px } from '../words.js'
 import { firstBand, stripAbove } from '../page-start.js'
 import { viewRule } from '../rule.js'
@@ -36,5 +36,5 @@ pages: { visit: { path: /visit, title: Visit, body: [ { section: s, band: full, 
   propose: ({ at, pages, cases }, { site }) =>
     cases.some((c) => c.place) || at.endsWith('/margin')
       ? []
-      : sayInstead(site, { at, pages }, 'spacing.before', 0, 'no space before the content'),
+      : setInstead(site, { at, pages }, 'spacing.before', 0, 'no space before the content'),
 })

@@ -14,6 +14,7 @@ const FACETS = ['header', 'footer', 'sidebar'] as const
 export const surroundUnused = siteRule({
   id: 'surround-unused',
   severity: 'note',
+  upkeep: 'unused',
   facet: 'template',
   summary: 'No page prints the surround, or would print it without a stronger setting.',
   matters: 'It has to be maintained although no visitor sees it, and editing it changes nothing.',

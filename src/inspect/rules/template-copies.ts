@@ -13,6 +13,7 @@ import { allOf } from '../engine/reads.js'
 export const templateCopies = siteRule({
   id: 'template-copies',
   severity: 'note',
+  upkeep: 'other',
   facet: 'template',
   summary: 'Two templates differ in at most two settings.',
   matters: 'What is changed in one is forgotten in the other.',

@@ -10,6 +10,7 @@ const USED = 'used'
 export const templateUnused = siteRule({
   id: 'template-unused',
   severity: 'note',
+  upkeep: 'unused',
   facet: 'template',
   summary: 'No page gets the template, or would get it without another choice.',
   matters: 'It has to be maintained although no page uses it.',
