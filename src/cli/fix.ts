@@ -159,12 +159,12 @@ function diffsOf(site: Site, texts: ReadonlyMap<string, string>): readonly strin
   })
 }
 
-/** What becomes of another site. */
+/** Describes how another site changes. */
 function sharingText({ file, shares, diff }: SharingSite): string {
   if (!diff) return `  ${file} extends ${shares.join(', ')} and could not be read with the change`
   const changed = diff.groups.reduce((sum, { pages }) => sum + pages.length, 0)
   const findings = `${diff.caused.length} new, ${count(diff.cured.length, 'finding')} gone`
-  return `  ${file} extends ${shares.join(', ')}: ${count(changed, 'page')} change; ${findings}`
+  return `  ${file} extends ${shares.join(', ')}: ${count(changed, 'page')} ${changed === 1 ? 'changes' : 'change'}; ${findings}`
 }
 
 interface FixReport extends WrittenFixes {

@@ -68,6 +68,26 @@ pages:
     expect(Math.max(...left.split('\n').map((line) => line.length))).to.be.at.most(100)
   })
 
+  it('writes into its own file, or with --base into the one it extends, and lists the other sites that do', async () => {
+    const path = mkdtempSync(join(tmpdir(), 'wembra-base-'))
+    const [, pages = ''] = SITE.split(/^(?=pages:)/m)
+    const base = SITE.replace(pages, 'pages: {}\n').replace('purposes: { front: a }\n', '')
+    const site = `wembra: 1\nextends: [ base.yaml ]\nsite: { name: Small }\npurposes: { front: a }\ntheme: {}\n${pages}`
+    for (const [file, text] of Object.entries({ 'base.yaml': base, 'a.site.yaml': site, 'b.site.yaml': site }))
+      writeFileSync(join(path, file), text)
+    const own = await wembra(path, 'fix', 'a.site.yaml', '--dry-run')
+    expect(own.out).to.contain('+theme: { layout: { header: { clearance: auto } } }').and.not.contain('base.yaml\n')
+    // The other site has the same two pages, and the fix that they need.
+    const all = await wembra(path, 'fix', 'a.site.yaml', '--base')
+    expect(all.out).to.match(
+      /Other sites of these files:\n {2}\S*b\.site\.yaml extends \S*base\.yaml: 2 pages change; 0 new, 1 finding gone/,
+    )
+    expect(readFileSync(join(path, 'base.yaml'), 'utf8')).to.equal(
+      base.replace('position: fixed }', 'position: fixed, clearance: auto }'),
+    )
+    expect(textIn(path)).to.equal(site)
+  })
+
   it('says what does not fit together', async () => {
     const path = folder()
     expect((await wembra(path, 'fix', '--rule', 'header-covers-contnt')).err).to.match(
